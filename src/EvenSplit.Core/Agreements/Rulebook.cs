@@ -1,0 +1,106 @@
+using System.Collections.Concurrent;
+
+namespace EvenSplit.Core;
+
+/// <summary>
+/// Everything an order is worked out against, indexed once: policies, rates, fee schedules, catalogue, payees, agreements.
+/// Immutable; what a line can earn for whom is found per product, not by walking every agreement.
+/// </summary>
+public sealed class Rulebook
+{
+    private readonly Dictionary<ProductId, Product> _products;
+    private readonly Dictionary<PayeeId, Payee> _payees;
+    private readonly Dictionary<AgreementId, Agreement> _agreements;
+    private readonly Dictionary<ProcessorId, Processor> _processors;
+    private readonly Dictionary<ChannelId, Channel> _channels;
+    private readonly Dictionary<string, Payee> _payeesByCode = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<ProductId, PayeeOnAgreement[]> _sharersByProduct = [];
+    private readonly List<PayeeOnAgreement> _contributors = [];
+    private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
+
+    public Rulebook(
+        BookPolicy policy,
+        IEnumerable<ExchangeRate> rates,
+        IEnumerable<Processor> processors,
+        IEnumerable<Channel> channels,
+        IEnumerable<Product> products,
+        IEnumerable<Payee> payees,
+        IEnumerable<Agreement> agreements)
+    {
+        Policy = policy;
+        Rates = new ExchangeRates(policy.Currency, rates);
+        _processors = processors.ToDictionary(p => p.Id);
+        _channels = channels.ToDictionary(c => c.Id);
+        _products = products.ToDictionary(p => p.Id);
+        _payees = payees.ToDictionary(p => p.Id);
+        _agreements = agreements.ToDictionary(a => a.Id);
+        var suppliers = new List<PayeeOnAgreement>();
+        foreach (var payee in _payees.Values)
+        {
+            foreach (var code in payee.Codes) _payeesByCode[AsciiLower(code)] = payee;
+            foreach (var id in payee.Memberships.Select(m => m.Agreement).Distinct())
+            {
+                var pair = new PayeeOnAgreement(payee, _agreements[id]);
+                if (pair.Agreement.Basis == Basis.Contribution) _contributors.Add(pair);
+                if (pair.Agreement.Basis == Basis.Supply) suppliers.Add(pair);
+            }
+        }
+        _suppliers = suppliers.ToLookup(s => s.Payee.Id);
+    }
+
+    public BookPolicy Policy { get; }
+    public ExchangeRates Rates { get; }
+    public IEnumerable<Payee> Payees => _payees.Values;
+    public IEnumerable<Agreement> Agreements => _agreements.Values;
+    public IEnumerable<Product> Products => _products.Values;
+
+    public Product Product(ProductId id) => _products[id];
+    public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id);
+    public Payee Payee(PayeeId id) => _payees[id];
+    public Payee? FindPayee(PayeeId id) => _payees.GetValueOrDefault(id);
+    public Agreement Agreement(AgreementId id) => _agreements[id];
+    public Processor? FindProcessor(ProcessorId id) => _processors.GetValueOrDefault(id);
+    public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id);
+
+    /// <summary>The payee a coupon code belongs to; codes compare without regard to ASCII case.</summary>
+    public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(AsciiLower(code));
+
+    /// <summary>The payee's referral agreement in force on the date (at most one may be), with its version.</summary>
+    public (Agreement Agreement, AgreementVersion Version)? ReferralInForce(Payee payee, DateOnly date)
+    {
+        foreach (var membership in payee.Memberships)
+        {
+            if (!membership.InForceOn(date)) continue;
+            var agreement = _agreements[membership.Agreement];
+            if (agreement.Basis == Basis.Referral && agreement.VersionOn(date) is { } version) return (agreement, version);
+        }
+        return null;
+    }
+
+    /// <summary>Who could earn on the product by contribution or supply under some version or personal term.</summary>
+    public IReadOnlyList<PayeeOnAgreement> Sharers(ProductId id)
+    {
+        return _sharersByProduct.GetOrAdd(id, key =>
+        {
+            var product = _products[key];
+            return _contributors
+                .Concat(product.Vendor is { } vendor ? _suppliers[vendor] : [])
+                .Where(s => s.CouldCover(product))
+                .ToArray();
+        });
+    }
+
+    private static string AsciiLower(string code) =>
+        string.Create(code.Length, code, static (span, text) =>
+        {
+            for (var i = 0; i < text.Length; i++) span[i] = text[i] is >= 'A' and <= 'Z' ? (char)(text[i] | 0x20) : text[i];
+        });
+}
+
+/// <summary>A payee who is, was or will be on an agreement.</summary>
+public sealed record PayeeOnAgreement(Payee Payee, Agreement Agreement)
+{
+    internal bool CouldCover(Product product) =>
+        Agreement.Versions.Any(v => v.Terms.Any(t => t.Scope.MayCover(product)))
+        || Payee.PersonalTerms.Any(p => p.Agreement == Agreement.Id && p.Term.Scope.MayCover(product));
+}

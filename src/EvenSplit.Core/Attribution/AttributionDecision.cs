@@ -1,0 +1,15 @@
+namespace EvenSplit.Core;
+
+/// <summary>How it was decided who brought an order.</summary>
+public enum AttributionVia { Manual, Code, Click, Renewal }
+
+public enum CandidateVerdict { Won, NotNeeded, NoAgreement, Inactive, SelfReferral, OutsideWindow, AfterOrder, UnknownCode }
+
+/// <summary>One candidate looked at, in the order of looking. <see cref="Evidence"/> is the code, the click's instant or the origin order.</summary>
+public sealed record AttributionCandidate(PayeeId? Payee, AttributionVia Via, string Evidence, CandidateVerdict Verdict);
+
+/// <summary>Who brought an order (contract, section 3); nobody where <see cref="Payee"/> is null.</summary>
+public sealed record AttributionDecision(PayeeId? Payee, AttributionVia? Via, IReadOnlyList<AttributionCandidate> Candidates)
+{
+    public static AttributionDecision Nobody { get; } = new(null, null, []);
+}

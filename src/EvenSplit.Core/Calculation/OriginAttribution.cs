@@ -1,0 +1,33 @@
+namespace EvenSplit.Core;
+
+/// <summary>Finds the decision a renewal inherits (contract, section 3): each order is decided once, chains of any length included.</summary>
+internal sealed class OriginAttribution(Rulebook rules, IReadOnlyDictionary<OrderId, Order> orders)
+{
+    private readonly Dictionary<OrderId, AttributionDecision> _decided = [];
+
+    /// <returns>Null where the order renews none, or its origin is a test, unpaid or unknown.</returns>
+    public AttributionDecision? Of(Order order)
+    {
+        var chain = new Stack<Order>();
+        for (var origin = Counting(order.Origin); origin is not null; origin = Counting(origin.Origin))
+        {
+            chain.Push(origin);
+            if (_decided.ContainsKey(origin.Id)) break;
+        }
+        AttributionDecision? decision = null;
+        foreach (var origin in chain)
+        {
+            if (!_decided.TryGetValue(origin.Id, out var known))
+            {
+                // What is exceptional about the origin is reported where the origin itself is worked out.
+                known = Attributor.Decide(rules, origin, decision, new List<CalculationException>());
+                _decided[origin.Id] = known;
+            }
+            decision = known;
+        }
+        return decision;
+    }
+
+    private Order? Counting(OrderId? id) =>
+        id is { } known && orders.TryGetValue(known, out var origin) && !origin.IsTest && origin.PaidAt is not null ? origin : null;
+}

@@ -1,0 +1,66 @@
+namespace EvenSplit.Core;
+
+/// <summary>Makes the runs of a book one after another, in the order of their as-of dates, then ids (contract, sections 9 and 10).</summary>
+internal sealed class RunsOverTime
+{
+    private sealed class Account(Payee payee)
+    {
+        public Payee Payee { get; } = payee;
+        public long Carried { get; set; }
+        public List<Entry> Open { get; set; } = [];
+        public List<Adjustment> Adjustments { get; set; } = [];
+        public Dictionary<string, long> Recouped { get; } = [];
+        public Dictionary<int, int> PaymentsByYear { get; } = [];
+    }
+
+    private readonly Facts _facts;
+    private readonly Dictionary<PayeeId, Account> _accounts;
+
+    public RunsOverTime(Facts facts, IEnumerable<Entry> entries)
+    {
+        _facts = facts;
+        _accounts = facts.Rules.Payees.ToDictionary(p => p.Id, p => new Account(p));
+        foreach (var entry in entries) _accounts[entry.Payee].Open.Add(entry);
+        foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee].Adjustments.Add(adjustment);
+    }
+
+    public IReadOnlyList<RunResult> WorkOut(ICollection<CalculationException> exceptions)
+    {
+        var results = new List<RunResult>();
+        foreach (var run in _facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id))
+        {
+            var served = _accounts.Values.Where(a => run.Payees is null || run.Payees.Contains(a.Payee.Id));
+            var remittances = served.Select(account => Take(account, run.AsOf)).ToArray();
+            foreach (var waiting in remittances.Where(r => r.Reason == RemittanceReason.RateMissing))
+            {
+                exceptions.Add(new CalculationException(ExceptionCode.RateMissing, null, null, waiting.Payee));
+            }
+            results.Add(new RunResult(run.Id, run.AsOf, remittances));
+        }
+        return results;
+    }
+
+    private Remittance Take(Account account, DateOnly asOf)
+    {
+        var cleared = account.Open.ToLookup(e => e.ClearsOn <= asOf);
+        var adjustments = account.Adjustments.ToLookup(a => a.On <= asOf);
+        var remittance = PayRun.WorkOut(_facts.Rules.Rates, asOf, new PayeeStanding
+        {
+            Payee = account.Payee,
+            Opening = account.Carried,
+            Cleared = cleared[true]
+                .GroupBy(e => e.Amount.Currency, (currency, entries) => new Money(entries.Sum(e => e.Amount.Minor), currency))
+                .ToArray(),
+            Adjustments = adjustments[true].Select(a => a.Amount).ToArray(),
+            RecoupedBefore = account.Recouped,
+            PaymentsThisYear = account.PaymentsByYear.GetValueOrDefault(asOf.Year),
+        });
+        if (!remittance.TakesEntries) return remittance;
+        account.Open = cleared[false].ToList();
+        account.Adjustments = adjustments[false].ToList();
+        account.Carried = remittance.Carried;
+        foreach (var (advance, amount) in remittance.RecoupedFrom) account.Recouped[advance] = account.Recouped.GetValueOrDefault(advance) + amount;
+        if (remittance.Paid > 0) account.PaymentsByYear[asOf.Year] = account.PaymentsByYear.GetValueOrDefault(asOf.Year) + 1;
+        return remittance;
+    }
+}

@@ -1,0 +1,20 @@
+namespace EvenSplit.Core;
+
+/// <summary>What is sold. A unit cost is in minor units of <see cref="CostCurrency"/>.</summary>
+public sealed record Product
+{
+    public required ProductId Id { get; init; }
+    public IReadOnlyList<VariantId> Variants { get; init; } = [];
+    public IReadOnlyList<CollectionId> Collections { get; init; } = [];
+    public PayeeId? Vendor { get; init; }
+    public long? UnitCost { get; init; }
+    public required Currency CostCurrency { get; init; }
+    /// <summary>Days a customer may send it back; nothing earned on it clears earlier.</summary>
+    public int ReturnDays { get; init; }
+}
+
+/// <summary>What a payment processor takes: a fraction of what it charged and a fixed fee in minor units.</summary>
+public sealed record Processor(ProcessorId Id, Rate FeeRate, long FeeFixed, Currency Currency);
+
+/// <summary>What a sales channel takes (of goods, net) and gives back for outside traffic.</summary>
+public sealed record Channel(ChannelId Id, Rate FeeRate, long FeeFixed, Currency Currency, Rate RebateRate);

@@ -1,0 +1,100 @@
+using System.Buffers;
+
+namespace EvenSplit.Core;
+
+/// <summary>Sharing a whole total without losing a unit: <b>allocate</b> of the contract, section 1.</summary>
+public static class Allocation
+{
+    /// <summary>
+    /// Shares <paramref name="total"/> minor units in proportion to <paramref name="weights"/>; the parts always sum to the total.
+    /// Units left over go to the largest fractional parts, ties to the earlier item.
+    /// </summary>
+    /// <exception cref="ArgumentException">No weights, or one below 0.</exception>
+    public static long[] Allocate(long total, ReadOnlySpan<long> weights) => Allocate(total, weights, []);
+
+    /// <summary>As above; ties go to the item that comes first by <paramref name="ties"/> (one per weight).</summary>
+    public static long[] Allocate(long total, ReadOnlySpan<long> weights, ReadOnlySpan<TieKey> ties)
+    {
+        if (weights.IsEmpty) throw new ArgumentException("There is nobody to allocate to.", nameof(weights));
+        var parts = new long[weights.Length];
+        if (total == 0) return parts;
+        if (weights.Length == 1)
+        {
+            parts[0] = total;
+            return parts;
+        }
+        Int128 sum = 0;
+        foreach (var weight in weights)
+        {
+            ArgumentOutOfRangeException.ThrowIfNegative(weight, nameof(weights));
+            sum += weight;
+        }
+        var even = sum == 0;
+        if (even) sum = weights.Length;
+        var magnitude = Int128.Abs(total);
+        var remainders = ArrayPool<Int128>.Shared.Rent(weights.Length);
+        var left = magnitude;
+        for (var i = 0; i < weights.Length; i++)
+        {
+            var (part, remainder) = Int128.DivRem(magnitude * (even ? 1 : weights[i]), sum);
+            parts[i] = (long)part;
+            remainders[i] = remainder;
+            left -= part;
+        }
+        for (; left > 0; left--)
+        {
+            var best = 0;
+            for (var i = 1; i < weights.Length; i++)
+            {
+                if (remainders[i] > remainders[best]
+                    || (remainders[i] == remainders[best] && !ties.IsEmpty && ties[i].CompareTo(ties[best]) < 0))
+                {
+                    best = i;
+                }
+            }
+            parts[best]++;
+            remainders[best] = -1;
+        }
+        ArrayPool<Int128>.Shared.Return(remainders);
+        if (total < 0)
+        {
+            for (var i = 0; i < parts.Length; i++) parts[i] = -parts[i];
+        }
+        return parts;
+    }
+
+    /// <summary>Shares in equal parts, odd units by tie key.</summary>
+    public static long[] AllocateEvenly(long total, ReadOnlySpan<TieKey> ties) => Allocate(total, new long[ties.Length], ties);
+
+    /// <summary>
+    /// Rounds exact parts of one line and rank together (contract, section 6): their exact sum is rounded once, each gets the floor of its
+    /// part, and the missing units go one each to the largest fractional parts, ties by tie key.
+    /// </summary>
+    public static long[] RoundTogether(ReadOnlySpan<Fraction> parts, ReadOnlySpan<TieKey> ties)
+    {
+        if (parts.Length == 1) return [parts[0].Round()];
+        var rounded = new long[parts.Length];
+        var fractions = new Fraction[parts.Length];
+        var sum = Fraction.Zero;
+        long floors = 0;
+        for (var i = 0; i < parts.Length; i++)
+        {
+            sum += parts[i];
+            rounded[i] = parts[i].Floor();
+            fractions[i] = parts[i] - rounded[i];
+            floors += rounded[i];
+        }
+        for (var missing = sum.Round() - floors; missing > 0; missing--)
+        {
+            var best = 0;
+            for (var i = 1; i < parts.Length; i++)
+            {
+                var order = fractions[i].CompareTo(fractions[best]);
+                if (order > 0 || (order == 0 && ties[i].CompareTo(ties[best]) < 0)) best = i;
+            }
+            rounded[best]++;
+            fractions[best] = -1;
+        }
+        return rounded;
+    }
+}

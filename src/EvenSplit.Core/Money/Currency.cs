@@ -1,0 +1,48 @@
+using System.Collections.Frozen;
+using System.Diagnostics.CodeAnalysis;
+
+namespace EvenSplit.Core;
+
+/// <summary>An ISO 4217 currency. <see cref="Exponent"/> is the number of decimal places of its minor unit.</summary>
+public readonly struct Currency : IEquatable<Currency>
+{
+    private const string TwoPlaces =
+        "AED AFN ALL AMD ANG AOA ARS AUD AWG AZN BAM BBD BDT BGN BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CNY COP CRC CUP CVE CZK " +
+        "DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP " +
+        "LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB " +
+        "SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD UYU UZS VED VES WST XCD YER ZAR " +
+        "ZMW ZWG";
+    private const string NoPlaces = "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF";
+    private const string ThreePlaces = "BHD IQD JOD KWD LYD OMR TND";
+    private const string FourPlaces = "CLF UYW";
+
+    private static readonly FrozenDictionary<string, Currency> Known =
+        new[] { (TwoPlaces, 2), (NoPlaces, 0), (ThreePlaces, 3), (FourPlaces, 4) }
+            .SelectMany(list => list.Item1.Split(' ').Select(code => new Currency(code, list.Item2)))
+            .ToFrozenDictionary(c => c.Code, StringComparer.Ordinal);
+
+    private Currency(string code, int exponent) => (Code, Exponent) = (code, exponent);
+
+    public string Code { get; }
+
+    public int Exponent { get; }
+
+    public static IEnumerable<Currency> All => Known.Values.OrderBy(c => c.Code, StringComparer.Ordinal);
+
+    /// <exception cref="FormatException">The code is not an ISO 4217 currency code in capitals.</exception>
+    public static Currency Of(string code) =>
+        TryOf(code, out var currency) ? currency : throw new FormatException($"'{code}' is not an ISO 4217 currency code.");
+
+    public static bool TryOf([NotNullWhen(true)] string? code, out Currency currency)
+    {
+        currency = default;
+        return code is not null && Known.TryGetValue(code, out currency);
+    }
+
+    public bool Equals(Currency other) => string.Equals(Code, other.Code, StringComparison.Ordinal);
+    public override bool Equals(object? obj) => obj is Currency other && Equals(other);
+    public override int GetHashCode() => Code?.GetHashCode(StringComparison.Ordinal) ?? 0;
+    public static bool operator ==(Currency a, Currency b) => a.Equals(b);
+    public static bool operator !=(Currency a, Currency b) => !a.Equals(b);
+    public override string ToString() => Code;
+}

@@ -1,0 +1,63 @@
+using System.Numerics;
+
+namespace EvenSplit.Core;
+
+/// <summary>One published rate: units of <paramref name="To"/> for 1 unit of <paramref name="From"/>, major units.</summary>
+public sealed record ExchangeRate(DateOnly Date, Currency From, Currency To, Rate Rate);
+
+/// <summary>Conversion between currencies as the contract's section 9 says: nothing is guessed, and a conversion is rounded once.</summary>
+public sealed class ExchangeRates
+{
+    private const int MaxAgeDays = 7;
+
+    private readonly Currency _book;
+    private readonly Dictionary<(Currency From, Currency To), ExchangeRate[]> _byPair;
+
+    public ExchangeRates(Currency book, IEnumerable<ExchangeRate> rates)
+    {
+        _book = book;
+        _byPair = rates.GroupBy(r => (r.From, r.To)).ToDictionary(g => g.Key, g => g.OrderBy(r => r.Date).ToArray());
+    }
+
+    /// <summary>Converts minor units; null where there is no rate. An amount of 0 needs none.</summary>
+    /// <param name="date">In the book's time zone.</param>
+    public long? Convert(long minor, Currency from, Currency to, DateOnly date)
+    {
+        if (minor == 0) return 0;
+        if (from == to) return minor;
+        if (Factor(from, to, date) is not { } factor) return null;
+        var scale = to.Exponent - from.Exponent;
+        var scaled = scale >= 0
+            ? new Fraction(BigInteger.Pow(10, scale), BigInteger.One)
+            : new Fraction(BigInteger.One, BigInteger.Pow(10, -scale));
+        return (factor * scaled * (Fraction)minor).Round();
+    }
+
+    private Fraction? Factor(Currency from, Currency to, DateOnly date)
+    {
+        if (Leg(from, to, date) is { } direct) return direct;
+        if (from == _book || to == _book) return null;
+        return Leg(from, _book, date) is { } first && Leg(_book, to, date) is { } second ? first * second : null;
+    }
+
+    private Fraction? Leg(Currency from, Currency to, DateOnly date)
+    {
+        if (Latest(from, to, date) is { } rate) return new Fraction(rate.Rate.Millionths, Rate.One);
+        if (Latest(to, from, date) is { } inverse) return new Fraction(Rate.One, inverse.Rate.Millionths);
+        return null;
+    }
+
+    private ExchangeRate? Latest(Currency from, Currency to, DateOnly date)
+    {
+        if (!_byPair.TryGetValue((from, to), out var rates)) return null;
+        var (low, high) = (0, rates.Length - 1);
+        ExchangeRate? latest = null;
+        while (low <= high)
+        {
+            var middle = (low + high) / 2;
+            if (rates[middle].Date <= date) (latest, low) = (rates[middle], middle + 1);
+            else high = middle - 1;
+        }
+        return latest is not null && date.DayNumber - latest.Date.DayNumber <= MaxAgeDays ? latest : null;
+    }
+}

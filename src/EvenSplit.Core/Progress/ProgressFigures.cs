@@ -1,0 +1,13 @@
+namespace EvenSplit.Core;
+
+/// <summary>
+/// How far a payee had come before an order (contract, section 4): the highest values reached inside the window, never below 0.
+/// Sales and earned are minor units of the currency of the agreement that asks.
+/// </summary>
+public readonly record struct ProgressFigures(long Sales, long Orders, long Earned);
+
+/// <summary>Answers how far a payee had come before the order that is being worked out.</summary>
+public interface IProgressBefore
+{
+    ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window);
+}

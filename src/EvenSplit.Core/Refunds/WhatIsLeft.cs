@@ -1,0 +1,114 @@
+namespace EvenSplit.Core;
+
+/// <summary>What refunds have left of an order (contract, section 7). Takes refunds one by one, in the order of their instants, then ids.</summary>
+internal sealed class WhatIsLeft
+{
+    private readonly Rulebook _rules;
+    private readonly Order _order;
+    private readonly OrderFigures _sale;
+    private readonly long[] _goods;
+    private readonly long[] _tax;
+    private readonly long[] _quantity;
+    private readonly long[] _saleGoods;
+    private long _shipping;
+    private long _shippingTax;
+    private long _feesReturned;
+    private long _disputeFees;
+
+    public WhatIsLeft(Rulebook rules, Order order, OrderFigures sale)
+    {
+        (_rules, _order, _sale) = (rules, order, sale);
+        _goods = sale.Lines.Select(l => l.GoodsNet).ToArray();
+        _tax = sale.Lines.Select(l => l.Tax).ToArray();
+        _quantity = sale.Lines.Select(l => l.Line.Quantity).ToArray();
+        _saleGoods = (long[])_goods.Clone();
+        (_shipping, _shippingTax) = (sale.ShippingNet, sale.ShippingTax);
+    }
+
+    /// <summary>True once every line's f is 0.</summary>
+    public bool NothingLeft => Enumerable.Range(0, _goods.Length).All(i => LeftOf(i).Sign == 0);
+
+    /// <summary>Takes a refund off; returns the goods it took per line, and whether it asked for more than was left (the part beyond is dropped).</summary>
+    public (long[] GoodsTaken, bool Exceeded) Take(Refund refund)
+    {
+        var before = (long[])_goods.Clone();
+        var exceeded = false;
+        if (refund.Kind == RefundKind.Cancel)
+        {
+            Array.Clear(_goods);
+            Array.Clear(_tax);
+            Array.Clear(_quantity);
+            (_shipping, _shippingTax) = (0, 0);
+        }
+        else
+        {
+            foreach (var line in refund.Lines)
+            {
+                var i = LineIndex(line.Line);
+                _goods[i] -= UpTo(line.Goods, _goods[i], ref exceeded);
+                _tax[i] -= UpTo(line.Tax, _tax[i], ref exceeded);
+                _quantity[i] -= UpTo(line.Quantity, _quantity[i], ref exceeded);
+            }
+            _shipping -= UpTo(refund.Shipping, _shipping, ref exceeded);
+            _shippingTax -= UpTo(refund.ShippingTax, _shippingTax, ref exceeded);
+        }
+        _feesReturned += UpTo(refund.ProcessingFeeReturned, _sale.ProcessingFee - _feesReturned, ref exceeded);
+        _disputeFees += refund.DisputeFee;
+        return (before.Zip(_goods, (was, now) => was - now).ToArray(), exceeded);
+    }
+
+    /// <param name="exceptions">Receives <c>rate-missing</c> where the cost of what is left cannot be converted.</param>
+    public OrderState State(ICollection<CalculationException> exceptions)
+    {
+        var shippingWeights = OrderWaterfall.ShippingWeights(_order, _saleGoods);
+        var shipping = OrderWaterfall.ShippingShares(_shipping, shippingWeights);
+        var shippingTax = OrderWaterfall.ShippingShares(_shippingTax, shippingWeights);
+        var processing = Allocation.Allocate(_sale.ProcessingFee - _feesReturned + _disputeFees, _saleGoods);
+        var fees = new FeeSchedules(_rules, _order, exceptions);
+        var lines = new LineState[_goods.Length];
+        for (var i = 0; i < lines.Length; i++)
+        {
+            var sale = _sale.Lines[i];
+            var left = LeftOf(i);
+            var rebate = left * (Fraction)sale.Rebate;
+            lines[i] = new LineState
+            {
+                Goods = _goods[i],
+                Tax = _tax[i],
+                Quantity = _quantity[i],
+                Shipping = shipping[i],
+                ShippingTax = shippingTax[i],
+                DiscountExTax = left * (Fraction)sale.DiscountExTax,
+                Rebate = rebate,
+                RebateToPass = rebate.Round(),
+                Cost = fees.Cost(sale.Product, _quantity[i]),
+                ProcessingFeeIfHouse = left * (Fraction)sale.ProcessingFee,
+                ChannelFeeIfHouse = left * (Fraction)sale.ChannelFee,
+                ProcessingFeeIfShared = processing[i],
+                ChannelFeeIfShared = sale.ChannelFee,
+            };
+        }
+        return new OrderState(lines, AfterRefund: true, NothingLeft);
+    }
+
+    /// <summary><c>f</c>: the fraction of the line that is left.</summary>
+    private Fraction LeftOf(int i) => _saleGoods[i] != 0
+        ? new Fraction(_goods[i], _saleGoods[i])
+        : new Fraction(_quantity[i], _sale.Lines[i].Line.Quantity);
+
+    private int LineIndex(LineId id)
+    {
+        for (var i = 0; i < _order.Lines.Count; i++)
+        {
+            if (_order.Lines[i].Id == id) return i;
+        }
+        throw new ArgumentException($"Order {_order.Id} has no line {id}.", nameof(id));
+    }
+
+    private static long UpTo(long asked, long left, ref bool exceeded)
+    {
+        if (asked <= left) return asked;
+        exceeded = true;
+        return left;
+    }
+}

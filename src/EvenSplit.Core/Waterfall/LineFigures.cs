@@ -1,0 +1,39 @@
+namespace EvenSplit.Core;
+
+/// <summary>A line of the waterfall at the sale (contract, section 2): minor units of the order's currency.</summary>
+public sealed record LineFigures
+{
+    public required OrderLine Line { get; init; }
+    public required Product Product { get; init; }
+    public required long List { get; init; }
+    public required long Discount { get; init; }
+    public required long DiscountExTax { get; init; }
+    public required long GoodsNet { get; init; }
+    public required long Tax { get; init; }
+    public required long Shipping { get; init; }
+    public required long ShippingTax { get; init; }
+    public required long ProcessingFee { get; init; }
+    public required long ChannelFee { get; init; }
+    public required long Rebate { get; init; }
+    public required long Cost { get; init; }
+}
+
+/// <summary>Where a fee or rebate came from, for the trace.</summary>
+public enum FeeSource { None, Actual, Schedule, Missing }
+
+/// <summary>What an order brought in and what left it before anybody's share: minor units of the order's currency.</summary>
+public sealed record OrderFigures
+{
+    public required IReadOnlyList<LineFigures> Lines { get; init; }
+    public required long GoodsNet { get; init; }
+    public required long ShippingNet { get; init; }
+    public required long ShippingTax { get; init; }
+    /// <summary>All tax, the shipping tax included.</summary>
+    public required long Tax { get; init; }
+    public required long Charged { get; init; }
+    public required long ProcessingFee { get; init; }
+    public required FeeSource ProcessingFeeSource { get; init; }
+    public required long ChannelFee { get; init; }
+    public required FeeSource ChannelFeeSource { get; init; }
+    public required long Rebate { get; init; }
+}

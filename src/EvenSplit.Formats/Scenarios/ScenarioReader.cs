@@ -1,0 +1,138 @@
+using System.Text.Json;
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Scenarios;
+
+/// <summary>The scenario file is not what the contract's section 10 allows; the message names the place and what was expected.</summary>
+public sealed class ScenarioFaultException(string message, Exception inner) : Exception(message, inner);
+
+/// <summary>Reads a scenario file into the facts the core works from.</summary>
+public static class ScenarioReader
+{
+    /// <exception cref="ScenarioFaultException">Not a valid scenario.</exception>
+    public static Facts Read(Stream json)
+    {
+        try
+        {
+            return ToFacts(JsonSerializer.Deserialize<ScenarioDocument>(json, VersionDocuments.Json)
+                ?? throw new FormatException("The file holds null where a scenario was expected."));
+        }
+        catch (JsonException fault)
+        {
+            throw new ScenarioFaultException($"{fault.Path ?? "$"}: {fault.Message}", fault);
+        }
+        catch (Exception fault) when (fault is FormatException or TimeZoneNotFoundException or ArgumentException or KeyNotFoundException)
+        {
+            throw new ScenarioFaultException(fault.Message, fault);
+        }
+    }
+
+    private static Facts ToFacts(ScenarioDocument scenario)
+    {
+        var book = Currency.Of(scenario.Book.Currency);
+        var policy = new BookPolicy(
+            book, BookTime.Of(scenario.Book.TimeZone), Words.Read<ClickModel>(scenario.Book.ClickModel), scenario.Book.AllowSelfReferral ?? false);
+        var rules = new Rulebook(
+            policy,
+            (scenario.Rates ?? []).Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), Rate.Parse(r.Rate))),
+            (scenario.Processors ?? []).Select(p => new Processor(new ProcessorId(p.Id), Rate.Parse(p.Rate), p.Fixed, Currency.Of(p.Currency))),
+            (scenario.Channels ?? []).Select(c => new Channel(
+                new ChannelId(c.Id), Rate.Parse(c.FeeRate ?? "0"), c.FeeFixed ?? 0, Currency.Of(c.Currency ?? book.Code), Rate.Parse(c.RebateRate ?? "0"))),
+            scenario.Products.Select(p => ToProduct(p, book)),
+            scenario.Payees.Select(ToPayee),
+            scenario.Agreements.Select(a => new Agreement(
+                new AgreementId(a.Id), Words.Read<Basis>(a.Basis), Currency.Of(a.Currency), a.Versions.Select(VersionDocuments.ToVersion))));
+        return new Facts(
+            rules,
+            scenario.Orders.Select(ToOrder).ToArray(),
+            (scenario.Refunds ?? []).Select(ToRefund).ToArray(),
+            (scenario.Adjustments ?? []).Select(a => new Adjustment(
+                a.Id, new PayeeId(a.Payee), a.On, new Money(a.Amount, Currency.Of(a.Currency)), a.Note)).ToArray(),
+            (scenario.Runs ?? []).Select(r => new RunRequest(
+                new RunId(r.Id), r.AsOf, r.Payees?.Select(p => new PayeeId(p)).ToArray())).ToArray());
+    }
+
+    private static Product ToProduct(ProductDocument product, Currency book) => new()
+    {
+        Id = new ProductId(product.Id),
+        Variants = (product.Variants ?? []).Select(v => new VariantId(v)).ToArray(),
+        Collections = (product.Collections ?? []).Select(c => new CollectionId(c)).ToArray(),
+        Vendor = product.Vendor is { } vendor ? new PayeeId(vendor) : null,
+        UnitCost = product.UnitCost,
+        CostCurrency = product.CostCurrency is { } currency ? Currency.Of(currency) : book,
+        ReturnDays = product.ReturnDays ?? 0,
+    };
+
+    private static Payee ToPayee(PayeeDocument payee) => new()
+    {
+        Id = new PayeeId(payee.Id),
+        Role = Words.Read<PayeeRole>(payee.Role),
+        PayoutCurrency = Currency.Of(payee.PayoutCurrency),
+        ActiveFrom = payee.ActiveFrom,
+        ActiveTo = payee.ActiveTo,
+        Codes = payee.Codes ?? [],
+        CustomerKeys = payee.CustomerKeys ?? [],
+        RecruitedBy = payee.RecruitedBy is { } recruiter ? new PayeeId(recruiter) : null,
+        HoldDays = payee.HoldDays,
+        OnHold = payee.OnHold ?? false,
+        Minimum = payee.Minimum ?? 0,
+        WithholdingPercent = Rate.Parse(payee.WithholdingPercent ?? "0"),
+        TransferFee = payee.TransferFee ?? 0,
+        FreeTransfers = payee.FreeTransfers ?? 0,
+        Advances = (payee.Advances ?? []).Select(a => new Advance(a.Id, a.On, a.Amount)).ToArray(),
+        RecoupPercent = Rate.Parse(payee.RecoupPercent ?? "0"),
+        Memberships = payee.Agreements.Select(m => new Membership(new AgreementId(m.Id), m.From, m.To)).ToArray(),
+        PersonalTerms = (payee.PersonalTerms ?? []).Select(p => new PersonalTerm(
+            new AgreementId(p.Agreement), p.From, p.To, VersionDocuments.ToTerm(p.Scope, p.Cases))).ToArray(),
+    };
+
+    private static Order ToOrder(OrderDocument order) => new()
+    {
+        Id = new OrderId(order.Id),
+        Channel = new ChannelId(order.Channel),
+        Currency = Currency.Of(order.Currency),
+        PlacedAt = order.PlacedAt,
+        PaidAt = order.PaidAt,
+        Processor = order.Processor is { } processor ? new ProcessorId(processor) : null,
+        IsTest = order.Test ?? false,
+        PricesIncludeTax = order.PricesIncludeTax ?? false,
+        Customer = Words.Read<CustomerKind>(order.Customer),
+        CustomerKey = order.CustomerKey,
+        Origin = order.OriginOrderId is { } origin ? new OrderId(origin) : null,
+        SignedOffAt = order.SignedOffAt,
+        Discount = order.Discount ?? 0,
+        Shipping = order.Shipping?.Amount ?? 0,
+        ShippingTax = order.Shipping?.Tax ?? 0,
+        ProcessingFee = order.ProcessingFee,
+        ChannelFee = order.ChannelFee,
+        Rebate = order.Rebate,
+        ManualPayee = order.ManualPayee is { } payee ? new PayeeId(payee) : null,
+        Codes = order.Codes ?? [],
+        Clicks = (order.Clicks ?? []).Select(c => new Click(new PayeeId(c.Payee), c.At)).ToArray(),
+        Lines = order.Lines.Select(l => new OrderLine
+        {
+            Id = new LineId(l.Id),
+            Product = new ProductId(l.Product),
+            Variant = l.Variant is { } variant ? new VariantId(variant) : null,
+            Quantity = l.Quantity,
+            UnitPrice = l.UnitPrice,
+            Discount = l.Discount ?? 0,
+            Tax = l.Tax ?? 0,
+            RequiresShipping = l.RequiresShipping ?? false,
+            PaymentNumber = l.PaymentNumber,
+        }).ToArray(),
+    };
+
+    private static Refund ToRefund(RefundDocument refund) => new()
+    {
+        Id = new RefundId(refund.Id),
+        Order = new OrderId(refund.Order),
+        At = refund.At,
+        Kind = Words.Read<RefundKind>(refund.Kind),
+        Shipping = refund.Shipping ?? 0,
+        ShippingTax = refund.ShippingTax ?? 0,
+        ProcessingFeeReturned = refund.ProcessingFeeReturned ?? 0,
+        DisputeFee = refund.DisputeFee ?? 0,
+        Lines = (refund.Lines ?? []).Select(l => new RefundLine(new LineId(l.Line), l.Quantity, l.Goods, l.Tax)).ToArray(),
+    };
+}
