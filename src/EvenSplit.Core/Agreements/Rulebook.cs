@@ -20,7 +20,7 @@ public sealed class Rulebook
 
     public Rulebook(
         BookPolicy policy,
-        IEnumerable<ExchangeRate> rates,
+        ExchangeRates rates,
         IEnumerable<Processor> processors,
         IEnumerable<Channel> channels,
         IEnumerable<Product> products,
@@ -28,7 +28,7 @@ public sealed class Rulebook
         IEnumerable<Agreement> agreements)
     {
         Policy = policy;
-        Rates = new ExchangeRates(policy.Currency, rates);
+        Rates = rates;
         _processors = processors.ToDictionary(p => p.Id);
         _channels = channels.ToDictionary(c => c.Id);
         _products = products.ToDictionary(p => p.Id);
@@ -53,6 +53,10 @@ public sealed class Rulebook
     public IEnumerable<Payee> Payees => _payees.Values;
     public IEnumerable<Agreement> Agreements => _agreements.Values;
     public IEnumerable<Product> Products => _products.Values;
+
+    /// <summary>The same book with another catalogue, other payees and other agreements: for trying things out.</summary>
+    public Rulebook With(IEnumerable<Product> products, IEnumerable<Payee> payees, IEnumerable<Agreement> agreements) =>
+        new(Policy, Rates, _processors.Values, _channels.Values, products, payees, agreements);
 
     public Product Product(ProductId id) => _products[id];
     public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id);

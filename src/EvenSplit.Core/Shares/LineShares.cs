@@ -116,8 +116,9 @@ internal sealed class LineShares(Rulebook rules, Order order, IReadOnlyList<Pinn
         Divide(PassedKind.Rebate, line.RebateToPass, v => v.Rebate == Treatment.Pass);
         foreach (var (index, passed) in handed)
         {
-            var trace = explain ? new ShareTrace { PassedOn = passed } : null;
-            Post(amounts, sharing[index], sharing[index].Share.Payee.Id, EntryPart.Passed, new Money(passed.Sum(p => p.Amount), order.Currency), trace);
+            var on = sharing[index];
+            var key = new ShareKey(lineIndex, on.Share.Payee.Id, on.Share.Agreement.Id, EntryPart.Passed);
+            amounts.Add(new ShareAmount(key, new Money(passed.Sum(p => p.Amount), order.Currency), on.Share, on.Line, null) { PassedOn = passed });
         }
 
         void Divide(PassedKind kind, long whole, Func<AgreementVersion, bool> passes)

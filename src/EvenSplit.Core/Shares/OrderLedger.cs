@@ -47,6 +47,8 @@ public sealed class OrderLedger
     public long House { get; private set; }
     /// <summary>Earnings at the sale by the earner's role, in the order's currency.</summary>
     public IReadOnlyDictionary<PayeeRole, long> EarningsByRole => _earningsByRole;
+    /// <summary>Shipping, net, that was handed on to payees at the sale, in the order's currency.</summary>
+    public long ShippingPassed { get; private set; }
     public bool NothingLeft => _left.NothingLeft;
     public IReadOnlyList<CalculationException> Exceptions => CalculationException.Listed(_exceptions);
 
@@ -128,6 +130,7 @@ public sealed class OrderLedger
             onLine[amount.Key.LineIndex] += minor;
             if (amount.Key.Part != EntryPart.Passed) continue;
             passed[amount.Key.LineIndex] += minor;
+            ShippingPassed += amount.ShippingPassed;
             rebatePassed[amount.Key.LineIndex] |= amount.Share.Version.Rebate == Treatment.Pass;
         }
         House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee - Earnings;

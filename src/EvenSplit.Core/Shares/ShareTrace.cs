@@ -19,8 +19,6 @@ public sealed record ShareTrace
     public RoundingTrace? Rounding { get; init; }
     /// <summary>Units still held, for a flat amount per unit.</summary>
     public long Quantity { get; init; }
-    /// <summary>What was handed over whole, and among how many payees each kind was divided.</summary>
-    public IReadOnlyList<PassedOn> PassedOn { get; init; } = [];
 }
 
 public enum PassedKind { Tax, ShippingTax, Shipping, Rebate }
@@ -28,4 +26,10 @@ public enum PassedKind { Tax, ShippingTax, Shipping, Rebate }
 public readonly record struct PassedOn(PassedKind Kind, long Amount, long Whole, int Among);
 
 /// <summary>One amount worked out, not yet compared with what is posted.</summary>
-public sealed record ShareAmount(ShareKey Key, Money Amount, PinnedShare Share, PinnedLine Line, ShareTrace? Trace);
+public sealed record ShareAmount(ShareKey Key, Money Amount, PinnedShare Share, PinnedLine Line, ShareTrace? Trace)
+{
+    /// <summary>For a passed part: what was handed over whole, and among how many payees each kind was divided.</summary>
+    public IReadOnlyList<PassedOn> PassedOn { get; init; } = [];
+
+    internal long ShippingPassed => PassedOn.Where(p => p.Kind == PassedKind.Shipping).Sum(p => p.Amount);
+}

@@ -34,7 +34,7 @@ public static class ScenarioReader
             book, BookTime.Of(scenario.Book.TimeZone), Words.Read<ClickModel>(scenario.Book.ClickModel), scenario.Book.AllowSelfReferral ?? false);
         var rules = new Rulebook(
             policy,
-            (scenario.Rates ?? []).Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), Rate.Parse(r.Rate))),
+            new ExchangeRates(book, (scenario.Rates ?? []).Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), Rate.Parse(r.Rate)))),
             (scenario.Processors ?? []).Select(p => new Processor(new ProcessorId(p.Id), Rate.Parse(p.Rate), p.Fixed, Currency.Of(p.Currency))),
             (scenario.Channels ?? []).Select(c => new Channel(
                 new ChannelId(c.Id), Rate.Parse(c.FeeRate ?? "0"), c.FeeFixed ?? 0, Currency.Of(c.Currency ?? book.Code), Rate.Parse(c.RebateRate ?? "0"))),

@@ -1,0 +1,87 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Sales;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Desk;
+
+public enum StepState { Done, Next, Blocked, Later }
+
+public enum StepKind { Sales, Quarantine, Exceptions, Gather, Lock, Approve, Pay, Close }
+
+/// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
+/// <param name="RunId">The run it is about, where there is one.</param>
+public sealed record Step(StepKind Kind, StepState State, string Words, int? RunId = null);
+
+/// <summary>What needs a person this month end, and where the month's money went.</summary>
+public sealed record DeskView(
+    Period Period, long Orders, IReadOnlyList<Ribbon> Ribbons, IReadOnlyList<Money> TakenBack, IReadOnlyList<Step> Steps,
+    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation);
+
+/// <summary>Puts the desk together for a month.</summary>
+public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
+{
+    public DeskView Find(Period period)
+    {
+        var totals = db.PeriodTotals.AsNoTracking().Where(t => t.Period == period.Number && t.Orders > 0).OrderByDescending(t => t.Charged).ToArray();
+        var takenBack = db.Entries.Where(e => e.Period == period.Number && e.RefundId != null)
+            .GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount) }).AsEnumerable()
+            .Select(t => new Money(t.Sum, Currency.Of(t.Key))).ToArray();
+        var today = clock.Today;
+        var owed = db.Entries.Where(e => e.RunId == null).GroupBy(e => e.Currency)
+            .Select(g => new { g.Key, All = g.Sum(e => e.Amount), Cleared = g.Sum(e => e.ClearsOn <= today ? e.Amount : 0) }).AsEnumerable()
+            .Select(o => (new Money(o.All - o.Cleared, Currency.Of(o.Key)), new Money(o.Cleared, Currency.Of(o.Key)))).ToArray();
+        var orders = totals.Sum(t => t.Orders);
+        return new DeskView(
+            period, orders,
+            totals.Select(t => Ribbon.Of(
+                Currency.Of(t.Currency), t.Charged, t.Rebate, t.Tax, t.ProcessingFee + t.ChannelFee, t.Affiliates, t.Collaborators, t.Vendors, t.House, t.ShippingKept)).ToArray(),
+            takenBack,
+            Steps(period, orders, totals.Sum(t => t.WithExceptions), today),
+            owed,
+            db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished));
+    }
+
+    private List<Step> Steps(Period period, long orders, long withExceptions, DateOnly today)
+    {
+        var waiting = db.Quarantine.Count(q => q.State == QuarantineState.Waiting);
+        var steps = new List<Step>
+        {
+            new(StepKind.Sales, orders > 0 ? StepState.Done : StepState.Next,
+                orders > 0 ? $"{MoneyWords.Count(orders, "paid order")} in {period.Name}" : $"Bring in the sales of {period.Name}"),
+            new(StepKind.Quarantine, waiting == 0 ? StepState.Done : StepState.Next,
+                waiting == 0 ? "No rows wait in quarantine" : $"{MoneyWords.Count(waiting, "row")} in quarantine: correct and send again, or discard"),
+            new(StepKind.Exceptions, withExceptions == 0 ? StepState.Done : StepState.Next,
+                withExceptions == 0 ? "No order has an exception" : $"{MoneyWords.Count(withExceptions, "order")} with an exception: look them over"),
+        };
+        steps.AddRange(RunSteps(period, today, waiting));
+        return steps;
+    }
+
+    private IEnumerable<Step> RunSteps(Period period, DateOnly today, int waiting)
+    {
+        var run = db.PayRuns.AsNoTracking().Include(r => r.Remittances)
+            .Where(r => r.AsOf >= period.FirstDay && r.AsOf <= period.LastDay).OrderByDescending(r => r.Id).FirstOrDefault();
+        var state = run?.State;
+        var id = run?.Id;
+        var last = period.LastDay.InWords();
+        yield return run is not null ? new Step(StepKind.Gather, StepState.Done, $"Run as of {run.AsOf.InWords()} gathered", id)
+            : period.LastDay > today ? new Step(StepKind.Gather, StepState.Blocked, $"Gather the pay run: {period.Name} ends on {last}")
+            : waiting > 0 ? new Step(StepKind.Gather, StepState.Blocked, $"Gather the pay run as of {last}: rows still wait in quarantine")
+            : new Step(StepKind.Gather, StepState.Next, $"Gather the pay run as of {last}");
+        yield return new Step(StepKind.Lock, At(state, RunState.Gathering), state > RunState.Gathering ? $"Locked by {run!.LockedBy}" : "Look it over and lock it: nothing joins any more", id);
+        yield return new Step(StepKind.Approve, At(state, RunState.Locked), state > RunState.Locked ? $"Approved by {run!.ApprovedBy}" : "Have somebody else approve it", id);
+        var unpaid = run?.Remittances.Count(r => r.Paid > 0 && r.State == RemittanceState.Ready) ?? 0;
+        var paying = state is RunState.Approved or RunState.Issued;
+        yield return new Step(
+            StepKind.Pay,
+            state == RunState.Closed || (paying && unpaid == 0) ? StepState.Done : paying ? StepState.Next : StepState.Later,
+            paying && unpaid > 0 ? $"Pay and mark {MoneyWords.Count(unpaid, "remittance")}" : state == RunState.Closed || paying ? "All remittances are marked paid" : "Pay, and mark each remittance paid", id);
+        yield return new Step(
+            StepKind.Close, state == RunState.Closed ? StepState.Done : paying && unpaid == 0 ? StepState.Next : StepState.Later,
+            state == RunState.Closed ? "The run is closed" : "Close the run", id);
+    }
+
+    private static StepState At(RunState? state, RunState when) =>
+        state is null || state < when ? StepState.Later : state == when ? StepState.Next : StepState.Done;
+}

@@ -1,0 +1,42 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>The rows of one order or refund, read, with what keeps it out if anything does.</summary>
+internal interface IRowGroup
+{
+    string Id { get; }
+    IReadOnlyList<CsvRow> Rows { get; }
+    List<RowFault> Faults { get; }
+}
+
+internal sealed record ReadOrder(string Id, IReadOnlyList<CsvRow> Rows, Order? Order, List<RowFault> Faults) : IRowGroup;
+
+internal sealed record ReadRefund(string Id, IReadOnlyList<CsvRow> Rows, Refund? Refund, List<RowFault> Faults) : IRowGroup;
+
+/// <summary>Knows what rows may refer to.</summary>
+internal sealed record GroupReader(Rulebook Rules, Func<OrderId, Order?> HeldOrder);
+
+internal static class RowGrouping
+{
+    /// <summary>Reads rows into orders or refunds. An id that comes again further down is at fault: its rows must follow each other.</summary>
+    public static IEnumerable<IRowGroup> InGroups(this IEnumerable<CsvRow> rows, ImportKind kind, GroupReader reader)
+    {
+        var seen = new Dictionary<string, long>(StringComparer.Ordinal);
+        foreach (var group in Read(rows, kind, reader))
+        {
+            if (!seen.TryAdd(group.Id, group.Rows[0].Line) && group.Id.Length > 0)
+            {
+                var column = kind == ImportKind.Orders ? "order_id" : "refund_id";
+                group.Faults.Add(new RowFault(group.Rows[0].Line, column, group.Id, $"its rows to follow each other; the first is row {seen[group.Id]}"));
+            }
+            yield return group;
+        }
+    }
+
+    private static IEnumerable<IRowGroup> Read(IEnumerable<CsvRow> rows, ImportKind kind, GroupReader reader) => kind == ImportKind.Orders
+        ? OrdersCsv.Read(rows, reader.Rules).Select(g => new ReadOrder(g.Id, g.Rows, g.Value, [.. g.Faults]))
+        : RefundsCsv.Read(rows, reader.Rules.Policy.Time, reader.HeldOrder).Select(g => new ReadRefund(g.Id, g.Rows, g.Value, [.. g.Faults]));
+}

@@ -1,0 +1,52 @@
+using EvenSplit.Books.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>Takes files in: keeps each one, notes it, and reads it when its turn comes.</summary>
+public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clock, AuditLog audit) : IUseCase
+{
+    public const long MaxBytes = 500L * 1024 * 1024;
+
+    /// <summary>Keeps a copy of the file below the book's folder and queues it.</summary>
+    /// <returns>The import's id.</returns>
+    /// <exception cref="RefusedException">The file is empty or larger than <see cref="MaxBytes"/>.</exception>
+    public async Task<int> QueueAsync(ImportKind kind, string fileName, Stream content, string by, CancellationToken cancellation = default)
+    {
+        var storedAs = $"{Guid.NewGuid():N}.csv";
+        var path = Path.Combine(place.Uploads, storedAs);
+        long bytes;
+        await using (var file = File.Create(path))
+        {
+            await content.CopyToAsync(file, cancellation);
+            bytes = file.Length;
+        }
+        if (bytes is 0 or > MaxBytes)
+        {
+            File.Delete(path);
+            throw new RefusedException(bytes == 0 ? "The file is empty." : $"The file is larger than {MaxBytes / 1024 / 1024} MB.", "File");
+        }
+        var import = new ImportRecord
+        {
+            Kind = kind,
+            FileName = Path.GetFileName(fileName),
+            StoredAs = storedAs,
+            Bytes = bytes,
+            By = by,
+            At = clock.GetUtcNow(),
+        };
+        db.Imports.Add(import);
+        audit.Note(by, "import", import.FileName);
+        await db.SaveChangesAsync(cancellation);
+        return import.Id;
+    }
+
+    public ImportRecord? Find(int id) => db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == id);
+
+    /// <summary>The latest imports, newest first.</summary>
+    public IReadOnlyList<ImportRecord> Latest(int count) => db.Imports.AsNoTracking().OrderByDescending(i => i.Id).Take(count).ToArray();
+
+    /// <summary>The next import that is waiting or was interrupted.</summary>
+    public int? NextWaiting() => db.Imports.Where(i => i.State == ImportState.Waiting || i.State == ImportState.Running)
+        .OrderBy(i => i.Id).Select(i => (int?)i.Id).FirstOrDefault();
+}

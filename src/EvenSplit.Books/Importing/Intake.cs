@@ -1,0 +1,83 @@
+using System.Text.Json;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Formats.Csv;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>Puts one batch of read orders and refunds into the book and counts what happened, inside the caller's transaction.</summary>
+internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import)
+{
+    public void Orders(IEnumerable<ReadOrder> groups)
+    {
+        var good = groups.Where(g => g.Order is not null && g.Faults.Count == 0).ToDictionary(g => g.Id, g => g.Order!);
+        if (good.Count == 0) return;
+        var ids = good.Keys.ToArray();
+        var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
+        var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).ToArray();
+        if (added.Length > 0) posting.PostNew(added);
+        var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).Select(h => h.Id).ToArray();
+        foreach (var record in db.Orders.Include(o => o.Lines).Where(o => changed.Contains(o.Id)).ToArray())
+        {
+            // The old figures leave the kept sums before the new facts move the order to another month.
+            var totals = new TotalsChange();
+            totals.Subtract(record);
+            db.OrderLines.RemoveRange(record.Lines);
+            db.SaveChanges();
+            OrderFacts.Fill(record, good[record.OrderId], book.Time);
+            totals.Add(record);
+            db.SaveChanges();
+            totals.Save(db);
+        }
+        posting.Recalculate(changed);
+        import.Added += added.Length;
+        import.Changed += changed.Length;
+        import.Unchanged += held.Count - changed.Length;
+    }
+
+    public void Refunds(IEnumerable<ReadRefund> groups)
+    {
+        var good = groups.Where(g => g.Refund is not null && g.Faults.Count == 0).ToDictionary(g => g.Id);
+        if (good.Count == 0) return;
+        var ids = good.Keys.ToArray();
+        var held = db.Refunds.AsNoTracking().Where(r => ids.Contains(r.RefundId)).ToDictionary(r => r.RefundId);
+        var orderIds = good.Values.Select(g => g.Refund!.Order.Value).Distinct().ToArray();
+        var orderKeys = db.Orders.Where(o => orderIds.Contains(o.OrderId)).Select(o => new { o.OrderId, o.Id }).ToDictionary(o => o.OrderId, o => o.Id);
+        var added = new List<RefundRecord>();
+        foreach (var group in good.Values)
+        {
+            var record = OrderFacts.ToRecord(group.Refund!, orderKeys[group.Refund!.Order.Value]);
+            if (!held.TryGetValue(group.Id, out var known)) added.Add(record);
+            else if (known.FactsHash == record.FactsHash) import.Unchanged++;
+            else group.Faults.Add(new RowFault(group.Rows[0].Line, "refund_id", group.Id, "a refund that is not in the book yet; this one is, with other figures, and its reversals are posted"));
+        }
+        db.Refunds.AddRange(added);
+        db.SaveChanges();
+        posting.Recalculate(added.Select(r => r.OrderId).Distinct().ToArray(), added.Select(r => r.Id).ToHashSet());
+        import.Added += added.Count;
+    }
+
+    /// <summary>Sets aside every row of what could not be taken; the good rows of a bad order wait with it.</summary>
+    public void Quarantine(IEnumerable<IRowGroup> groups)
+    {
+        foreach (var group in groups.Where(g => g.Faults.Count > 0))
+        {
+            var faults = group.Faults.GroupBy(f => f.Row).ToDictionary(f => f.Key, f => f.First());
+            foreach (var row in group.Rows)
+            {
+                var fault = faults.GetValueOrDefault(row.Line);
+                db.Quarantine.Add(new QuarantinedRowRecord
+                {
+                    ImportId = import.Id,
+                    Row = row.Line,
+                    Group = group.Id,
+                    Cells = JsonSerializer.Serialize(row.Cells),
+                    Column = fault?.Column,
+                    Fault = fault?.ToString() ?? $"waits for row {group.Faults[0].Row} of the same {(import.Kind == ImportKind.Orders ? "order" : "refund")}",
+                });
+                import.Quarantined++;
+            }
+        }
+    }
+}

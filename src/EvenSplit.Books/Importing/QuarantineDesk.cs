@@ -1,0 +1,88 @@
+using System.Text.Json;
+using EvenSplit.Books.Model;
+using EvenSplit.Formats.Csv;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>A row that waits, with its cells.</summary>
+public sealed record WaitingRow(long Id, long Row, string? Column, string Fault, IReadOnlyDictionary<string, string> Cells);
+
+/// <summary>The rows of one order or refund that wait together.</summary>
+public sealed record WaitingGroup(int ImportId, ImportKind Kind, string FileName, string Group, IReadOnlyList<WaitingRow> Rows)
+{
+    /// <summary>The columns any of the rows has a cell or a fault in, in the file format's order.</summary>
+    public IReadOnlyList<string> Columns { get; } =
+        (Kind == ImportKind.Orders ? OrdersCsv.Columns : RefundsCsv.Columns).All
+            .Where(c => Rows.Any(r => r.Cells.ContainsKey(c) || r.Column == c)).ToArray();
+}
+
+/// <summary>Rows that could not be taken: shown with their reasons, corrected in place, sent again or discarded.</summary>
+public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLog audit) : IUseCase
+{
+    private const int MostGroups = 50;
+
+    public int Count() => db.Quarantine.Count(q => q.State == QuarantineState.Waiting);
+
+    /// <summary>What waits, oldest first; the first fifty orders or refunds of it.</summary>
+    public IReadOnlyList<WaitingGroup> Waiting()
+    {
+        var keys = db.Quarantine.Where(q => q.State == QuarantineState.Waiting)
+            .GroupBy(q => new { q.ImportId, q.Group })
+            .Select(g => new { g.Key.ImportId, g.Key.Group, First = g.Min(q => q.Id) })
+            .OrderBy(g => g.First).Take(MostGroups).ToArray();
+        return keys.Select(k => Find(k.ImportId, k.Group)!).ToArray();
+    }
+
+    public WaitingGroup? Find(int importId, string group)
+    {
+        var import = db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == importId);
+        var rows = WaitingRows(importId, group).AsNoTracking().OrderBy(q => q.Row).ToArray();
+        return import is null || rows.Length == 0
+            ? null
+            : new WaitingGroup(importId, import.Kind, import.FileName, group, rows.Select(r => new WaitingRow(r.Id, r.Row, r.Column, r.Fault, Cells(r))).ToArray());
+    }
+
+    /// <summary>Puts the corrected cells in place and sends the rows in again. What still cannot be taken stays, with its new reason and the corrections kept.</summary>
+    /// <param name="corrections">By row id, then column.</param>
+    /// <returns>True where the order or refund is now in the book.</returns>
+    public bool SendAgain(int importId, string group, IReadOnlyDictionary<long, IReadOnlyDictionary<string, string>> corrections, string by)
+    {
+        var import = db.Imports.Single(i => i.Id == importId);
+        var rows = WaitingRows(importId, group).OrderBy(q => q.Row).ToArray();
+        if (rows.Length == 0) throw new RefusedException("These rows are no longer waiting: somebody has sent or discarded them.");
+        var corrected = rows.Select(r => new CsvRow(r.Row, Merge(Cells(r), corrections.GetValueOrDefault(r.Id)))).ToArray();
+        foreach (var row in rows) row.State = QuarantineState.Taken;
+        import.Quarantined -= rows.Length;
+        audit.Note(by, "send quarantined rows again", $"{import.FileName}: {group}");
+        // Saved with the rows that go in; what is refused again is added as waiting anew.
+        using var transaction = db.Database.BeginTransaction();
+        db.SaveChanges();
+        imports.TakeCorrected(import, corrected);
+        transaction.Commit();
+        var firstNew = rows.Max(r => r.Id);
+        return !db.Quarantine.Any(q => q.ImportId == importId && q.State == QuarantineState.Waiting && q.Id > firstNew);
+    }
+
+    public void Discard(int importId, string group, string by)
+    {
+        foreach (var row in WaitingRows(importId, group)) row.State = QuarantineState.Discarded;
+        audit.Note(by, "discard quarantined rows", group);
+        db.SaveChanges();
+    }
+
+    private IQueryable<QuarantinedRowRecord> WaitingRows(int importId, string group) =>
+        db.Quarantine.Where(q => q.ImportId == importId && q.Group == group && q.State == QuarantineState.Waiting);
+
+    private static Dictionary<string, string> Cells(QuarantinedRowRecord row) => JsonSerializer.Deserialize<Dictionary<string, string>>(row.Cells)!;
+
+    private static Dictionary<string, string> Merge(Dictionary<string, string> cells, IReadOnlyDictionary<string, string>? corrections)
+    {
+        foreach (var (column, value) in corrections ?? new Dictionary<string, string>())
+        {
+            if (value.Trim().Length == 0) cells.Remove(column);
+            else cells[column] = value.Trim();
+        }
+        return cells;
+    }
+}

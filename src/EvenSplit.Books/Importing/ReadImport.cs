@@ -1,0 +1,100 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>
+/// Reads a queued file to its end. Orders and refunds go in whole or wait whole, some hundred at a time, each batch in one transaction with the
+/// import's own progress: stopped anywhere, it starts over and finds what is in already unchanged.
+/// </summary>
+public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock) : IUseCase
+{
+    private const int BatchSize = 500;
+
+    /// <param name="progress">Called after every batch.</param>
+    public ImportRecord Run(int importId, Action<ImportRecord>? progress = null, CancellationToken cancellation = default)
+    {
+        var import = db.Imports.Single(i => i.Id == importId);
+        StartOver(import);
+        try
+        {
+            using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
+            using var table = new CsvTable(file, import.Kind == ImportKind.Orders ? OrdersCsv.Columns : RefundsCsv.Columns);
+            import.ExtraColumns = string.Join(", ", table.ExtraColumns);
+            foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).Chunk(BatchSize))
+            {
+                cancellation.ThrowIfCancellationRequested();
+                import.BytesRead = file.Position;
+                Take(import, batch);
+                progress?.Invoke(import);
+            }
+            import.State = ImportState.Done;
+        }
+        catch (CsvFileException fault)
+        {
+            db.ChangeTracker.Clear();
+            db.Attach(import);
+            (import.State, import.Fault) = (ImportState.Refused, fault.Message);
+        }
+        import.BytesRead = import.Bytes;
+        var stored = import.StoredAs!;
+        import.StoredAs = null;
+        db.Update(import);
+        db.SaveChanges();
+        File.Delete(Path.Combine(place.Uploads, stored));
+        progress?.Invoke(import);
+        return import;
+    }
+
+    /// <summary>Takes rows that were corrected in quarantine, as one batch of the import they came with.</summary>
+    internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows)
+    {
+        foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(BatchSize)) Take(import, batch);
+    }
+
+    private GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
+
+    private Order? HeldOrder(OrderId id)
+    {
+        var record = db.Orders.AsNoTracking().Include(o => o.Lines).FirstOrDefault(o => o.OrderId == id.Value);
+        return record is null ? null : OrderFacts.ToOrder(record);
+    }
+
+    private void StartOver(ImportRecord import)
+    {
+        db.Quarantine.Where(q => q.ImportId == import.Id).ExecuteDelete();
+        import.State = ImportState.Running;
+        (import.Rows, import.Added, import.Changed, import.Unchanged, import.Quarantined, import.BytesRead) = (0, 0, 0, 0, 0, 0);
+        db.SaveChanges();
+    }
+
+    private static IEnumerable<CsvRow> Counted(IEnumerable<CsvRow> rows, ImportRecord import)
+    {
+        foreach (var row in rows)
+        {
+            import.Rows++;
+            yield return row;
+        }
+    }
+
+    private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch)
+    {
+        // What was worked out for one batch is of no use to the next; only the import itself is carried on.
+        db.ChangeTracker.Clear();
+        db.Attach(import);
+        // Corrected rows come in the transaction that takes them out of quarantine.
+        using var transaction = db.Database.CurrentTransaction is null ? db.Database.BeginTransaction() : null;
+        var book = cache.Get(db);
+        var posting = new OrderPosting(db, book, clock.Today);
+        var intake = new Intake(db, book, posting, import);
+        intake.Orders(batch.OfType<ReadOrder>());
+        intake.Refunds(batch.OfType<ReadRefund>());
+        intake.Quarantine(batch);
+        db.Update(import);
+        db.SaveChanges();
+        transaction?.Commit();
+    }
+}

@@ -1,0 +1,73 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Ledger;
+
+public enum EntryKindFilter { Any, Earnings, Reversals }
+
+/// <summary>Which entries to show: of a month, of a payee, or both.</summary>
+/// <param name="After">The last entry of the page before; null for the first page.</param>
+public sealed record EntryFilter(Period? Period, PayeeRole? Role, string Payee, EntryKindFilter Kind, long? After);
+
+public sealed record EntryRow(
+    long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount);
+
+public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, long? Next);
+
+/// <summary>Lists posted entries, a page at a time: the ledger behind every balance.</summary>
+public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
+{
+    public const int PageSize = 100;
+
+    public EntryPage Find(EntryFilter filter)
+    {
+        var matching = Matching(filter);
+        var sums = matching.GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount), Count = g.Count() }).ToArray();
+        var page = filter.After is { } after ? matching.Where(e => e.Id < after) : matching;
+        var rows = Rows(page.OrderByDescending(e => e.Id).Take(PageSize + 1));
+        return new EntryPage(
+            rows.Take(PageSize).ToArray(),
+            sums.OrderBy(s => s.Key, StringComparer.Ordinal).Select(s => new Money(s.Sum, Currency.Of(s.Key))).ToArray(),
+            sums.Sum(s => s.Count),
+            rows.Length > PageSize ? rows[PageSize - 1].Id : null);
+    }
+
+    /// <summary>Every matching entry, the oldest first: for files.</summary>
+    public IEnumerable<EntryRow> All(EntryFilter filter) => Rows(Matching(filter).OrderBy(e => e.Id));
+
+    private IQueryable<EntryRecord> Matching(EntryFilter filter)
+    {
+        var entries = db.Entries.AsNoTracking();
+        if (filter.Period is { } period) entries = entries.Where(e => e.Period == period.Number);
+        if (filter.Payee.Length > 0) entries = entries.Where(e => e.Payee == filter.Payee);
+        if (filter.Role is { } role)
+        {
+            var payees = cache.Get(db).Rules.Payees.Where(p => p.Role == role).Select(p => p.Id.Value).ToArray();
+            entries = entries.Where(e => payees.Contains(e.Payee));
+        }
+        return filter.Kind switch
+        {
+            EntryKindFilter.Earnings => entries.Where(e => e.RefundId == null),
+            EntryKindFilter.Reversals => entries.Where(e => e.RefundId != null),
+            _ => entries,
+        };
+    }
+
+    private EntryRow[] Rows(IQueryable<EntryRecord> entries)
+    {
+        var book = cache.Get(db);
+        return entries
+            .Select(e => new
+            {
+                Entry = e,
+                db.Orders.First(o => o.Id == e.OrderId).OrderId,
+                db.OrderLines.First(l => l.OrderId == e.OrderId && l.Position == e.LinePosition).Product,
+            })
+            .AsEnumerable()
+            .Select(e => new EntryRow(
+                e.Entry.Id, e.Entry.PostedOn, e.OrderId, book.ProductName(e.Product), e.Entry.Payee, book.PayeeName(e.Entry.Payee), book.AgreementName(e.Entry.Agreement),
+                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency))))
+            .ToArray();
+    }
+}

@@ -1,0 +1,67 @@
+using Microsoft.EntityFrameworkCore.Migrations;
+
+namespace EvenSplit.Books.Migrations;
+
+/// <summary>What must never be edited is kept so by the database, not only by the code.</summary>
+public partial class AppendOnly : Migration
+{
+    private static readonly (string Table, string Reason)[] NeverDeleted =
+    [
+        ("Entries", "an entry is never deleted, only followed by another"),
+        ("AgreementVersions", "a published version is never deleted"),
+        ("Remittances", "a locked remittance is never deleted"),
+        ("Recoupments", "what a locked run recouped is never deleted"),
+        ("Audit", "the audit log is never shortened"),
+    ];
+
+    protected override void Up(MigrationBuilder migrationBuilder)
+    {
+        foreach (var (table, reason) in NeverDeleted)
+        {
+            migrationBuilder.Sql($"CREATE TRIGGER {table}_NoDelete BEFORE DELETE ON {table} BEGIN SELECT RAISE(ABORT, '{reason}'); END;");
+        }
+        foreach (var table in new[] { "AgreementVersions", "Recoupments", "Audit" })
+        {
+            migrationBuilder.Sql($"CREATE TRIGGER {table}_NoUpdate BEFORE UPDATE ON {table} BEGIN SELECT RAISE(ABORT, 'a row of {table} is never edited'); END;");
+        }
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Entries_NoUpdate BEFORE UPDATE OF Id, OrderId, LinePosition, Payee, Agreement, Part, RefundId, Amount, Currency, PostedOn, Period, ClearsOn ON Entries
+            BEGIN SELECT RAISE(ABORT, 'an entry is never edited, only followed by another'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Entries_OneRun BEFORE UPDATE OF RunId ON Entries WHEN OLD.RunId IS NOT NULL
+            BEGIN SELECT RAISE(ABORT, 'an entry is in one run only'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency, Opening, Earned, Adjustments, Recouped, Withheld, TransferFee, Paid, Carried, Reason ON Remittances
+            BEGIN SELECT RAISE(ABORT, 'the figures of a locked run never change'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL
+            BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Adjustments_NoDelete BEFORE DELETE ON Adjustments WHEN OLD.RunId IS NOT NULL
+            BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never deleted'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER PayRuns_NoDelete BEFORE DELETE ON PayRuns WHEN OLD.State > 0
+            BEGIN SELECT RAISE(ABORT, 'a locked run is never deleted'); END;
+            """);
+    }
+
+    protected override void Down(MigrationBuilder migrationBuilder)
+    {
+        foreach (var trigger in new[] { "Entries_NoUpdate", "Entries_OneRun", "Remittances_NoUpdate", "Adjustments_TakenOnce", "Adjustments_NoDelete", "PayRuns_NoDelete",
+            "AgreementVersions_NoUpdate", "Recoupments_NoUpdate", "Audit_NoUpdate" }.Concat(NeverDeleted.Select(t => t.Table + "_NoDelete")))
+        {
+            migrationBuilder.Sql($"DROP TRIGGER {trigger};");
+        }
+    }
+}

@@ -1,0 +1,120 @@
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+
+namespace EvenSplit.Books.Model;
+
+/// <summary>The book on disk. Money is INTEGER minor units beside a currency code; instants are UTC; dates are the book's.</summary>
+public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : IdentityDbContext<BookUser, IdentityRole, string>(options)
+{
+    public DbSet<BookRecord> Book => Set<BookRecord>();
+    public DbSet<ProcessorRecord> Processors => Set<ProcessorRecord>();
+    public DbSet<ChannelRecord> Channels => Set<ChannelRecord>();
+    public DbSet<ExchangeRateRecord> ExchangeRates => Set<ExchangeRateRecord>();
+    public DbSet<AuditRecord> Audit => Set<AuditRecord>();
+    public DbSet<ProductRecord> Products => Set<ProductRecord>();
+    public DbSet<VariantRecord> Variants => Set<VariantRecord>();
+    public DbSet<PayeeRecord> Payees => Set<PayeeRecord>();
+    public DbSet<PayeeCodeRecord> PayeeCodes => Set<PayeeCodeRecord>();
+    public DbSet<MembershipRecord> Memberships => Set<MembershipRecord>();
+    public DbSet<AdvanceRecord> Advances => Set<AdvanceRecord>();
+    public DbSet<AgreementRecord> Agreements => Set<AgreementRecord>();
+    public DbSet<AgreementVersionRecord> AgreementVersions => Set<AgreementVersionRecord>();
+    public DbSet<OrderRecord> Orders => Set<OrderRecord>();
+    public DbSet<OrderLineRecord> OrderLines => Set<OrderLineRecord>();
+    public DbSet<OrderExceptionRecord> OrderExceptions => Set<OrderExceptionRecord>();
+    public DbSet<RefundRecord> Refunds => Set<RefundRecord>();
+    public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
+    public DbSet<EntryRecord> Entries => Set<EntryRecord>();
+    public DbSet<PeriodTotalsRecord> PeriodTotals => Set<PeriodTotalsRecord>();
+    public DbSet<ImportRecord> Imports => Set<ImportRecord>();
+    public DbSet<QuarantinedRowRecord> Quarantine => Set<QuarantinedRowRecord>();
+    public DbSet<RecalculationRecord> Recalculations => Set<RecalculationRecord>();
+    public DbSet<PayRunRecord> PayRuns => Set<PayRunRecord>();
+    public DbSet<RemittanceRecord> Remittances => Set<RemittanceRecord>();
+    public DbSet<RecoupmentRecord> Recoupments => Set<RecoupmentRecord>();
+    public DbSet<AdjustmentRecord> Adjustments => Set<AdjustmentRecord>();
+
+    protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
+    {
+        configuration.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+        configuration.Properties<Rate>().HaveConversion<Millionths>();
+    }
+
+    protected override void OnModelCreating(ModelBuilder model)
+    {
+        base.OnModelCreating(model);
+        model.Entity<ExchangeRateRecord>().HasKey(r => new { r.From, r.To, r.Date });
+        model.Entity<ProductRecord>().HasMany(p => p.Variants).WithOne().HasForeignKey(v => v.ProductId);
+        model.Entity<ProductRecord>().HasMany(p => p.Collections).WithOne().HasForeignKey(c => c.ProductId);
+        model.Entity<ProductCollectionRecord>().ToTable("ProductCollections").HasKey(c => new { c.ProductId, c.Collection });
+        model.Entity<PayeeRecord>(payee =>
+        {
+            payee.HasMany(p => p.Codes).WithOne().HasForeignKey(c => c.PayeeId);
+            payee.HasMany(p => p.Memberships).WithOne().HasForeignKey(m => m.PayeeId);
+            payee.HasMany(p => p.Advances).WithOne().HasForeignKey(a => a.PayeeId);
+        });
+        model.Entity<PayeeCodeRecord>(code =>
+        {
+            code.HasKey(c => c.Code);
+            code.Property(c => c.Code).UseCollation("NOCASE");
+        });
+        model.Entity<MembershipRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(m => m.AgreementId);
+        model.Entity<AgreementRecord>().HasMany(a => a.Versions).WithOne().HasForeignKey(v => v.AgreementId);
+        model.Entity<AgreementVersionRecord>().HasIndex(v => new { v.AgreementId, v.From }).IsUnique();
+        ConfigureSales(model);
+        ConfigurePayRuns(model);
+        model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
+        model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
+    }
+
+    private static void ConfigureSales(ModelBuilder model)
+    {
+        model.Entity<OrderRecord>(order =>
+        {
+            order.HasIndex(o => o.OrderId).IsUnique();
+            order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id });
+            order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
+            order.HasMany(o => o.Lines).WithOne().HasForeignKey(l => l.OrderId);
+        });
+        model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Position });
+        model.Entity<OrderLineRecord>().HasOne<ProductRecord>().WithMany().HasForeignKey(l => l.Product);
+        model.Entity<OrderExceptionRecord>().HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
+        model.Entity<RefundRecord>(refund =>
+        {
+            refund.HasIndex(r => r.RefundId).IsUnique();
+            refund.HasOne<OrderRecord>().WithMany().HasForeignKey(r => r.OrderId);
+            refund.HasMany(r => r.Lines).WithOne().HasForeignKey(l => l.RefundId);
+        });
+        model.Entity<RefundLineRecord>().HasKey(l => new { l.RefundId, l.Position });
+        model.Entity<EntryRecord>(entry =>
+        {
+            entry.HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
+            entry.HasOne<PayeeRecord>().WithMany().HasForeignKey(e => e.Payee);
+            entry.HasIndex(e => new { e.Payee, e.PostedOn, e.Id });
+            entry.HasIndex(e => new { e.Period, e.Id });
+            entry.HasIndex(e => new { e.Period, e.Currency, e.Amount }, "IX_Entries_TakenBack").HasFilter("RefundId IS NOT NULL");
+            // What is open is found without looking at what runs have taken.
+            entry.HasIndex(e => new { e.Payee, e.Currency, e.ClearsOn, e.Amount }, "IX_Entries_Open").HasFilter("RunId IS NULL");
+            entry.HasIndex(e => new { e.RunId, e.Payee }, "IX_Entries_Run").HasFilter("RunId IS NOT NULL");
+        });
+        model.Entity<PeriodTotalsRecord>().HasKey(t => new { t.Period, t.Currency });
+    }
+
+    private static void ConfigurePayRuns(ModelBuilder model)
+    {
+        model.Entity<PayRunRecord>().HasMany(r => r.Remittances).WithOne().HasForeignKey(r => r.RunId);
+        model.Entity<RemittanceRecord>().HasIndex(r => new { r.RunId, r.Payee }).IsUnique();
+        model.Entity<RemittanceRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(r => r.Payee);
+        model.Entity<RecoupmentRecord>().HasOne<AdvanceRecord>().WithMany().HasForeignKey(r => r.AdvanceId);
+        model.Entity<RecoupmentRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(r => r.RunId);
+        model.Entity<AdjustmentRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(a => a.Payee);
+    }
+
+    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(
+        instant => instant.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
+
+    private sealed class Millionths() : ValueConverter<Rate, long>(rate => rate.Millionths, millionths => new Rate(millionths));
+}

@@ -1,0 +1,55 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Model;
+
+/// <summary>The one row that says whose book this is.</summary>
+public sealed class BookRecord
+{
+    public int Id { get; set; } = 1;
+    public required string Name { get; set; }
+    public required string Currency { get; set; }
+    /// <summary>IANA id; every date of the book is taken in it.</summary>
+    public required string TimeZone { get; set; }
+    public ClickModel ClickModel { get; set; } = ClickModel.Last;
+    public bool AllowSelfReferral { get; set; }
+    /// <summary>A demonstration book runs on a clock of its own: today's date there. Null in a real book.</summary>
+    public DateOnly? DemoToday { get; set; }
+    /// <summary>Counts every change of what orders are worked out against, so that a rulebook in memory knows it is old.</summary>
+    public long RulesVersion { get; set; }
+}
+
+public sealed class ProcessorRecord
+{
+    public required string Id { get; set; }
+    public Rate FeeRate { get; set; }
+    public long FeeFixed { get; set; }
+    public required string Currency { get; set; }
+}
+
+public sealed class ChannelRecord
+{
+    public required string Id { get; set; }
+    public required string Name { get; set; }
+    public Rate FeeRate { get; set; }
+    public long FeeFixed { get; set; }
+    public required string Currency { get; set; }
+    public Rate RebateRate { get; set; }
+}
+
+public sealed class ExchangeRateRecord
+{
+    public DateOnly Date { get; set; }
+    public required string From { get; set; }
+    public required string To { get; set; }
+    public Rate Rate { get; set; }
+}
+
+/// <summary>One change somebody made: who, when, what. Never edited.</summary>
+public sealed class AuditRecord
+{
+    public long Id { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string By { get; set; }
+    public required string Action { get; set; }
+    public required string Subject { get; set; }
+}

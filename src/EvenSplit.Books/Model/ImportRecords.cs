@@ -1,0 +1,62 @@
+namespace EvenSplit.Books.Model;
+
+public enum ImportKind { Orders, Refunds }
+
+public enum ImportState { Waiting, Running, Done, Refused }
+
+/// <summary>One file on its way in. Its state lives here, so a restart goes on with it and a reload shows where it is.</summary>
+public sealed class ImportRecord
+{
+    public int Id { get; set; }
+    public ImportKind Kind { get; set; }
+    public required string FileName { get; set; }
+    /// <summary>Where the file was put, below the book's folder; null once it has been read.</summary>
+    public string? StoredAs { get; set; }
+    public ImportState State { get; set; }
+    public long Bytes { get; set; }
+    public long BytesRead { get; set; }
+    public long Rows { get; set; }
+    public long Added { get; set; }
+    public long Changed { get; set; }
+    public long Unchanged { get; set; }
+    public long Quarantined { get; set; }
+    /// <summary>Columns the file had and the book has no use for.</summary>
+    public string ExtraColumns { get; set; } = "";
+    /// <summary>Why the file as a whole was refused.</summary>
+    public string? Fault { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+}
+
+public enum QuarantineState { Waiting, Taken, Discarded }
+
+/// <summary>A row that could not be taken, with its reason and the original cells. Rows of one order or refund wait together.</summary>
+public sealed class QuarantinedRowRecord
+{
+    public long Id { get; set; }
+    public int ImportId { get; set; }
+    /// <summary>The line of the file, counted from 1 with the header.</summary>
+    public long Row { get; set; }
+    /// <summary>The order or refund the row belongs to, as written.</summary>
+    public required string Group { get; set; }
+    /// <summary>The cells by column name, as JSON.</summary>
+    public required string Cells { get; set; }
+    /// <summary>The column at fault; null where the row only waits for another of its group.</summary>
+    public string? Column { get; set; }
+    public required string Fault { get; set; }
+    public QuarantineState State { get; set; }
+}
+
+/// <summary>Orders to be worked out again because a rule changed: goes on after a restart from where it was.</summary>
+public sealed class RecalculationRecord
+{
+    public int Id { get; set; }
+    /// <summary>Orders placed on or after this date, in the book's zone.</summary>
+    public DateOnly PlacedFrom { get; set; }
+    public long Total { get; set; }
+    public long Done { get; set; }
+    public long Changed { get; set; }
+    /// <summary>The last order worked out; they are taken in the order of their keys.</summary>
+    public long LastOrderId { get; set; }
+    public bool IsFinished { get; set; }
+}

@@ -1,0 +1,70 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Model;
+
+/// <summary>Anyone who may be owed money. Amounts in minor units of the payout currency.</summary>
+public sealed class PayeeRecord
+{
+    public required string Id { get; set; }
+    public required string Name { get; set; }
+    public PayeeRole Role { get; set; }
+    public string? Email { get; set; }
+    public required string PayoutCurrency { get; set; }
+    public DateOnly ActiveFrom { get; set; }
+    public DateOnly? ActiveTo { get; set; }
+    public int? HoldDays { get; set; }
+    public bool OnHold { get; set; }
+    public long Minimum { get; set; }
+    public Rate WithholdingPercent { get; set; }
+    public long TransferFee { get; set; }
+    public int FreeTransfers { get; set; }
+    public Rate RecoupPercent { get; set; }
+    public List<PayeeCodeRecord> Codes { get; set; } = [];
+    public List<MembershipRecord> Memberships { get; set; } = [];
+    public List<AdvanceRecord> Advances { get; set; } = [];
+}
+
+/// <summary>A coupon code; kept as written, unique without regard to ASCII case.</summary>
+public sealed class PayeeCodeRecord
+{
+    public required string Code { get; set; }
+    public string PayeeId { get; set; } = "";
+}
+
+public sealed class MembershipRecord
+{
+    public int Id { get; set; }
+    public string PayeeId { get; set; } = "";
+    public required string AgreementId { get; set; }
+    public DateOnly From { get; set; }
+    public DateOnly? To { get; set; }
+}
+
+public sealed class AdvanceRecord
+{
+    public int Id { get; set; }
+    public string PayeeId { get; set; } = "";
+    public DateOnly On { get; set; }
+    public long Amount { get; set; }
+    public required string Note { get; set; }
+}
+
+public sealed class AgreementRecord
+{
+    public required string Id { get; set; }
+    public required string Name { get; set; }
+    public Basis Basis { get; set; }
+    public required string Currency { get; set; }
+    public List<AgreementVersionRecord> Versions { get; set; } = [];
+}
+
+/// <summary>A published version, in the words of the scenario file. Never edited, held so by the database.</summary>
+public sealed class AgreementVersionRecord
+{
+    public int Id { get; set; }
+    public string AgreementId { get; set; } = "";
+    public DateOnly From { get; set; }
+    public required string Document { get; set; }
+    public DateTimeOffset PublishedAt { get; set; }
+    public required string PublishedBy { get; set; }
+}

@@ -1,0 +1,145 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Model;
+
+/// <summary>An order: the facts as reported, and what it came to. Minor units of <see cref="Currency"/>.</summary>
+public sealed class OrderRecord
+{
+    public long Id { get; set; }
+    public required string OrderId { get; set; }
+    public required string Channel { get; set; }
+    public required string Currency { get; set; }
+    public DateTimeOffset PlacedAt { get; set; }
+    public DateTimeOffset? PaidAt { get; set; }
+    /// <summary>The month of paidAt in the book's zone; of placedAt while unpaid.</summary>
+    public int Period { get; set; }
+    public string? Processor { get; set; }
+    public bool IsTest { get; set; }
+    public bool PricesIncludeTax { get; set; }
+    public CustomerKind Customer { get; set; }
+    public string? CustomerKey { get; set; }
+    public string? Origin { get; set; }
+    public long Discount { get; set; }
+    public long Shipping { get; set; }
+    public long ShippingTax { get; set; }
+    public long? ActualProcessingFee { get; set; }
+    public long? ActualChannelFee { get; set; }
+    public long? ActualRebate { get; set; }
+    public string? ManualPayee { get; set; }
+    /// <summary>Coupon codes with a space between.</summary>
+    public string Codes { get; set; } = "";
+    /// <summary>Fingerprint of the facts: the same file again is seen to change nothing.</summary>
+    public long FactsHash { get; set; }
+
+    public OrderStatus Status { get; set; }
+    public string? AttributedTo { get; set; }
+    public AttributionVia? Via { get; set; }
+    public long GoodsNet { get; set; }
+    public long Tax { get; set; }
+    public long ShippingNet { get; set; }
+    public long Charged { get; set; }
+    public long ProcessingFee { get; set; }
+    public long ChannelFee { get; set; }
+    public long Rebate { get; set; }
+    public long Affiliates { get; set; }
+    public long Collaborators { get; set; }
+    public long Vendors { get; set; }
+    public long House { get; set; }
+    /// <summary>Shipping, net, that was not passed on to a payee: part of what the house keeps.</summary>
+    public long ShippingKept { get; set; }
+    public int Exceptions { get; set; }
+
+    public List<OrderLineRecord> Lines { get; set; } = [];
+}
+
+public sealed class OrderLineRecord
+{
+    public long OrderId { get; set; }
+    /// <summary>From 0, in the order's own order.</summary>
+    public int Position { get; set; }
+    public required string LineId { get; set; }
+    public required string Product { get; set; }
+    public string? Variant { get; set; }
+    public long Quantity { get; set; }
+    public long UnitPrice { get; set; }
+    public long Discount { get; set; }
+    public long Tax { get; set; }
+    public bool RequiresShipping { get; set; }
+    public int? PaymentNumber { get; set; }
+}
+
+public sealed class OrderExceptionRecord
+{
+    public long Id { get; set; }
+    public long OrderId { get; set; }
+    public ExceptionCode Code { get; set; }
+    public string? LineId { get; set; }
+    public string? Payee { get; set; }
+}
+
+public sealed class RefundRecord
+{
+    public long Id { get; set; }
+    public required string RefundId { get; set; }
+    public long OrderId { get; set; }
+    public DateTimeOffset At { get; set; }
+    public RefundKind Kind { get; set; }
+    public long Shipping { get; set; }
+    public long ShippingTax { get; set; }
+    public long ProcessingFeeReturned { get; set; }
+    public long DisputeFee { get; set; }
+    public long FactsHash { get; set; }
+    public List<RefundLineRecord> Lines { get; set; } = [];
+}
+
+public sealed class RefundLineRecord
+{
+    public long RefundId { get; set; }
+    public int Position { get; set; }
+    public required string LineId { get; set; }
+    public long Quantity { get; set; }
+    public long Goods { get; set; }
+    public long Tax { get; set; }
+}
+
+/// <summary>One posted amount owed or taken back. The database refuses any change but the one stamp of the run that takes it.</summary>
+public sealed class EntryRecord
+{
+    public long Id { get; set; }
+    public long OrderId { get; set; }
+    public int LinePosition { get; set; }
+    public required string Payee { get; set; }
+    public required string Agreement { get; set; }
+    public EntryPart Part { get; set; }
+    /// <summary>The refund that caused it; null for the sale's own.</summary>
+    public long? RefundId { get; set; }
+    public long Amount { get; set; }
+    public required string Currency { get; set; }
+    public DateOnly PostedOn { get; set; }
+    /// <summary>The month of <see cref="PostedOn"/>.</summary>
+    public int Period { get; set; }
+    public DateOnly? ClearsOn { get; set; }
+    /// <summary>The run that took it; null while it is in none.</summary>
+    public int? RunId { get; set; }
+}
+
+/// <summary>Kept sums of the orders paid in a month, per currency, so that no screen adds up all of them.</summary>
+public sealed class PeriodTotalsRecord
+{
+    public int Period { get; set; }
+    public required string Currency { get; set; }
+    public long Orders { get; set; }
+    public long GoodsNet { get; set; }
+    public long Tax { get; set; }
+    public long ShippingNet { get; set; }
+    public long Charged { get; set; }
+    public long ProcessingFee { get; set; }
+    public long ChannelFee { get; set; }
+    public long Rebate { get; set; }
+    public long Affiliates { get; set; }
+    public long Collaborators { get; set; }
+    public long Vendors { get; set; }
+    public long House { get; set; }
+    public long ShippingKept { get; set; }
+    public long WithExceptions { get; set; }
+}

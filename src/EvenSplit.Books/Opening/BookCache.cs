@@ -1,0 +1,58 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books;
+
+/// <summary>A book as it stands: its record, its rulebook and the names of what the ids mean.</summary>
+public sealed record OpenedBook(
+    BookRecord Record,
+    Rulebook Rules,
+    IReadOnlyDictionary<string, string> PayeeNames,
+    IReadOnlyDictionary<string, string> AgreementNames,
+    IReadOnlyDictionary<string, string> ProductNames,
+    IReadOnlyDictionary<string, string> ChannelNames)
+{
+    public Currency Currency => Rules.Policy.Currency;
+    public BookTime Time => Rules.Policy.Time;
+
+    public string PayeeName(string id) => PayeeNames.GetValueOrDefault(id, id);
+    public string AgreementName(string id) => AgreementNames.GetValueOrDefault(id, id);
+    public string ProductName(string id) => ProductNames.GetValueOrDefault(id, id);
+    public string ChannelName(string id) => ChannelNames.GetValueOrDefault(id, id);
+}
+
+/// <summary>Keeps the rulebook in memory and reads it anew only when something in it has changed.</summary>
+public sealed class BookCache(IDbContextFactory<BookDbContext> books)
+{
+    private readonly Lock _loading = new();
+    private volatile OpenedBook? _opened;
+
+    /// <summary>Null until the book has been opened with a name and a currency.</summary>
+    public OpenedBook? Find()
+    {
+        using var db = books.CreateDbContext();
+        return Find(db);
+    }
+
+    /// <summary>Reads inside the caller's transaction, so that a change it has just made is seen.</summary>
+    public OpenedBook? Find(BookDbContext db)
+    {
+        var record = db.Book.AsNoTracking().FirstOrDefault();
+        if (record is null) return null;
+        if (_opened is { } known && Same(known.Record, record)) return known;
+        lock (_loading)
+        {
+            if (_opened is { } loaded && Same(loaded.Record, record)) return loaded;
+            var book = BookLoader.Load(db, record);
+            // A change that is not committed yet is for its own transaction only.
+            if (db.Database.CurrentTransaction is null) _opened = book;
+            return book;
+        }
+    }
+
+    /// <exception cref="RefusedException">The book has not been opened yet.</exception>
+    public OpenedBook Get(BookDbContext db) => Find(db) ?? throw new RefusedException("The book has not been opened yet: give it a name and a currency first.");
+
+    private static bool Same(BookRecord a, BookRecord b) => a.RulesVersion == b.RulesVersion && a.DemoToday == b.DemoToday;
+}

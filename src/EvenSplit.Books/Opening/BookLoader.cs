@@ -1,0 +1,71 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books;
+
+/// <summary>Builds the rulebook from what the database holds.</summary>
+internal static class BookLoader
+{
+    public static OpenedBook Load(BookDbContext db, BookRecord record)
+    {
+        var products = db.Products.AsNoTracking().Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().ToArray();
+        var payees = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances).AsSplitQuery().ToArray();
+        var agreements = db.Agreements.AsNoTracking().Include(a => a.Versions).ToArray();
+        var channels = db.Channels.AsNoTracking().ToArray();
+        var rules = new Rulebook(
+            new BookPolicy(Currency.Of(record.Currency), BookTime.Of(record.TimeZone), record.ClickModel, record.AllowSelfReferral),
+            new ExchangeRates(
+                Currency.Of(record.Currency),
+                db.ExchangeRates.AsNoTracking().AsEnumerable().Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), r.Rate))),
+            db.Processors.AsNoTracking().AsEnumerable().Select(p => new Processor(new ProcessorId(p.Id), p.FeeRate, p.FeeFixed, Currency.Of(p.Currency))),
+            channels.Select(c => new Channel(new ChannelId(c.Id), c.FeeRate, c.FeeFixed, Currency.Of(c.Currency), c.RebateRate)),
+            products.Select(ToProduct),
+            payees.Select(ToPayee),
+            agreements.Select(ToAgreement));
+        return new OpenedBook(
+            record,
+            rules,
+            payees.ToDictionary(p => p.Id, p => p.Name),
+            agreements.ToDictionary(a => a.Id, a => a.Name),
+            products.ToDictionary(p => p.Id, p => p.Name),
+            channels.ToDictionary(c => c.Id, c => c.Name));
+    }
+
+    private static Agreement ToAgreement(AgreementRecord agreement) => new(
+        new AgreementId(agreement.Id), agreement.Basis, Currency.Of(agreement.Currency), agreement.Versions.Select(v => VersionDocuments.Read(v.Document)));
+
+    private static Product ToProduct(ProductRecord product) => new()
+    {
+        Id = new ProductId(product.Id),
+        Variants = product.Variants.Select(v => new VariantId(v.Id)).ToArray(),
+        Collections = product.Collections.Select(c => new CollectionId(c.Collection)).ToArray(),
+        Vendor = product.Vendor is { } vendor ? new PayeeId(vendor) : null,
+        UnitCost = product.UnitCost,
+        CostCurrency = Currency.Of(product.CostCurrency),
+        ReturnDays = product.ReturnDays,
+    };
+
+    private static Payee ToPayee(PayeeRecord payee) => new()
+    {
+        Id = new PayeeId(payee.Id),
+        Role = payee.Role,
+        PayoutCurrency = Currency.Of(payee.PayoutCurrency),
+        ActiveFrom = payee.ActiveFrom,
+        ActiveTo = payee.ActiveTo,
+        Codes = payee.Codes.Select(c => c.Code).ToArray(),
+        HoldDays = payee.HoldDays,
+        OnHold = payee.OnHold,
+        Minimum = payee.Minimum,
+        WithholdingPercent = payee.WithholdingPercent,
+        TransferFee = payee.TransferFee,
+        FreeTransfers = payee.FreeTransfers,
+        RecoupPercent = payee.RecoupPercent,
+        Advances = payee.Advances.Select(a => new Advance(AdvanceKey(a.Id), a.On, a.Amount)).ToArray(),
+        Memberships = payee.Memberships.Select(m => new Membership(new AgreementId(m.AgreementId), m.From, m.To)).ToArray(),
+    };
+
+    /// <summary>Padded, so that ids sort as their numbers do.</summary>
+    internal static string AdvanceKey(int id) => id.ToString("D10", System.Globalization.CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,17 @@
+namespace EvenSplit.Books;
+
+/// <summary>The folder one book lives in: its database and the files that were handed in.</summary>
+public sealed record BookPlace(string Folder)
+{
+    public string Database => Path.Combine(Folder, "book.db");
+    public string Uploads => Path.Combine(Folder, "uploads");
+    /// <summary>The keys that protect sign-in cookies and forms; they stay with the book.</summary>
+    public string Keys => Path.Combine(Folder, "keys");
+}
+
+/// <summary>What was asked cannot be done, for a reason the user can act on; nothing has changed.</summary>
+public sealed class RefusedException(string reason, string? field = null) : Exception(reason)
+{
+    /// <summary>The form field at fault, where there is one.</summary>
+    public string? Field { get; } = field;
+}

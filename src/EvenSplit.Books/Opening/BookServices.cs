@@ -1,0 +1,61 @@
+using System.Data.Common;
+using EvenSplit.Books.Model;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Books;
+
+/// <summary>Registers a book and everything a user does with it.</summary>
+public static class BookServices
+{
+    public static IServiceCollection AddBook(this IServiceCollection services, BookPlace place)
+    {
+        var connection = new SqliteConnectionStringBuilder
+        {
+            DataSource = place.Database,
+            ForeignKeys = true,
+            // How long a writer waits for the one before it, in seconds.
+            DefaultTimeout = 30,
+        }.ToString();
+        services.AddSingleton(place);
+        services.AddPooledDbContextFactory<BookDbContext>(options => options.UseSqlite(connection).AddInterceptors(new Pragmas()));
+        services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
+        services.AddSingleton<BookCache>();
+        services.AddSingleton<BookClock>();
+        foreach (var useCase in typeof(BookServices).Assembly.GetTypes().Where(t => typeof(IUseCase).IsAssignableFrom(t) && t.IsClass))
+        {
+            services.AddScoped(useCase);
+        }
+        return services;
+    }
+
+    /// <summary>Creates the book's database or brings it to this version.</summary>
+    public static void PrepareBook(this IServiceProvider services)
+    {
+        var place = services.GetRequiredService<BookPlace>();
+        Directory.CreateDirectory(place.Uploads);
+        using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
+        db.Database.Migrate();
+    }
+
+    private sealed class Pragmas : DbConnectionInterceptor
+    {
+        public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
+        {
+            using var command = connection.CreateCommand();
+            command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -32000;";
+            command.ExecuteNonQuery();
+        }
+
+        public override Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        {
+            ConnectionOpened(connection, eventData);
+            return Task.CompletedTask;
+        }
+    }
+}
+
+/// <summary>Marks a class as one thing a user does with the book, made anew for each request.</summary>
+public interface IUseCase;

@@ -1,0 +1,41 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.PayRuns;
+
+/// <summary>What a run as of a date would find for every payee: a handful of sums over what no run has taken yet.</summary>
+internal static class Standings
+{
+    public static IReadOnlyList<PayeeStanding> Of(BookDbContext db, OpenedBook book, DateOnly asOf)
+    {
+        var cleared = db.Entries.Where(e => e.RunId == null && e.ClearsOn <= asOf)
+            .GroupBy(e => new { e.Payee, e.Currency })
+            .Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) })
+            .AsEnumerable().ToLookup(s => s.Payee, s => new Money(s.Sum, Currency.Of(s.Currency)));
+        var adjustments = db.Adjustments.AsNoTracking().Where(a => a.RunId == null && a.On <= asOf)
+            .AsEnumerable().ToLookup(a => a.Payee, a => new Money(a.Amount, Currency.Of(a.Currency)));
+        var carried = Carried(db);
+        var firstOfYear = new DateOnly(asOf.Year, 1, 1);
+        var lastOfYear = new DateOnly(asOf.Year, 12, 31);
+        var payments = db.PayRuns.Where(r => r.AsOf >= firstOfYear && r.AsOf <= lastOfYear)
+            .SelectMany(r => r.Remittances).Where(r => r.Paid > 0)
+            .GroupBy(r => r.Payee).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(p => p.Key, p => p.Count);
+        var recouped = db.Recoupments.GroupBy(r => r.AdvanceId).Select(g => new { g.Key, Sum = g.Sum(r => r.Amount) })
+            .ToDictionary(r => BookLoader.AdvanceKey(r.Key), r => r.Sum);
+        return book.Rules.Payees.Select(payee => new PayeeStanding
+        {
+            Payee = payee,
+            Opening = carried.GetValueOrDefault(payee.Id.Value),
+            Cleared = cleared[payee.Id.Value].ToArray(),
+            Adjustments = adjustments[payee.Id.Value].ToArray(),
+            RecoupedBefore = recouped,
+            PaymentsThisYear = payments.GetValueOrDefault(payee.Id.Value),
+        }).ToArray();
+    }
+
+    /// <summary>What the latest run of each payee carried forward, in the payout currency.</summary>
+    public static Dictionary<string, long> Carried(BookDbContext db) => db.Remittances
+        .Where(r => r.Id == db.Remittances.Where(o => o.Payee == r.Payee).Max(o => o.Id))
+        .Select(r => new { r.Payee, r.Carried }).ToDictionary(r => r.Payee, r => r.Carried);
+}

@@ -1,0 +1,48 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.PayRuns;
+
+/// <summary>One entry on a statement.</summary>
+public sealed record StatementLine(string OrderId, string Product, string Agreement, EntryPart Part, bool IsReversal, DateOnly PostedOn, Money Amount);
+
+/// <summary>What one payee is told about one run. Nothing that only concerns the house is on it.</summary>
+public sealed record Statement(
+    string BookName,
+    int RunId,
+    DateOnly AsOf,
+    RunState RunState,
+    RunRow Payee,
+    IReadOnlyList<StatementLine> Lines,
+    IReadOnlyList<(AdjustmentKind Kind, DateOnly On, string Note, Money Amount)> Adjustments)
+{
+    /// <summary>The entries' sums in the currencies they were earned in, before conversion.</summary>
+    public IReadOnlyList<Money> EarnedByCurrency { get; } = Lines.GroupBy(l => l.Amount.Currency, (c, lines) => new Money(lines.Sum(l => l.Amount.Minor), c)).ToArray();
+}
+
+/// <summary>Makes statements of locked runs.</summary>
+public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
+{
+    /// <returns>Null where the run is not locked or the payee is not in it.</returns>
+    public Statement? Find(int runId, string payee)
+    {
+        var run = db.PayRuns.AsNoTracking().FirstOrDefault(r => r.Id == runId);
+        var remittance = db.Remittances.AsNoTracking().FirstOrDefault(r => r.RunId == runId && r.Payee == payee);
+        if (run is null || remittance is null) return null;
+        var book = cache.Get(db);
+        var lines = db.Entries.AsNoTracking().Where(e => e.RunId == runId && e.Payee == payee)
+            .Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId })
+            .Join(db.OrderLines, e => new { e.Entry.OrderId, Position = e.Entry.LinePosition }, l => new { l.OrderId, l.Position }, (e, l) => new { e.Entry, e.OrderId, l.Product })
+            .OrderBy(e => e.Entry.PostedOn).ThenBy(e => e.Entry.Id)
+            .AsEnumerable()
+            .Select(e => new StatementLine(
+                e.OrderId, book.ProductName(e.Product), book.AgreementName(e.Entry.Agreement), e.Entry.Part, e.Entry.Amount < 0,
+                e.Entry.PostedOn, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency))))
+            .ToArray();
+        var adjustments = db.Adjustments.AsNoTracking().Where(a => a.RunId == runId && a.Payee == payee).OrderBy(a => a.On)
+            .AsEnumerable().Select(a => (a.Kind, a.On, a.Note, new Money(a.Amount, Currency.Of(a.Currency)))).ToArray();
+        var row = PayRunDesk.ToRow(remittance) with { Name = book.PayeeName(payee), Role = book.Rules.Payee(new PayeeId(payee)).Role };
+        return new Statement(book.Record.Name, runId, run.AsOf, run.State, row, lines, adjustments);
+    }
+}

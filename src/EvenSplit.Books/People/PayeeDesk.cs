@@ -1,0 +1,110 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.People;
+
+/// <summary>A payee as typed in the form; amounts in major units of the payout currency.</summary>
+public sealed record PayeeDraft
+{
+    public string Name { get; init; } = "";
+    public PayeeRole Role { get; init; }
+    public string Email { get; init; } = "";
+    public string PayoutCurrency { get; init; } = "";
+    public DateOnly? ActiveFrom { get; init; }
+    /// <summary>Coupon codes with a space between.</summary>
+    public string Codes { get; init; } = "";
+    public string Minimum { get; init; } = "";
+    public int? HoldDays { get; init; }
+    public string WithholdingPercent { get; init; } = "";
+}
+
+/// <summary>A payee opened.</summary>
+public sealed record PayeeView(
+    PayeeRecord Record, Currency PayoutCurrency, Balance Balance, IReadOnlyList<(string Id, string Name, DateOnly From, DateOnly? To)> Agreements,
+    IReadOnlyList<AdjustmentRecord> Adjustments, IReadOnlyList<(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, DateOnly? PaidOn)> Runs);
+
+/// <summary>Opens, adds and changes payees.</summary>
+public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, PayRuns.Adjustments adjustments, AuditLog audit) : IUseCase
+{
+    public PayeeView? Find(string id)
+    {
+        var book = cache.Get(db);
+        var record = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).AsSplitQuery().FirstOrDefault(p => p.Id == id);
+        if (record is null) return null;
+        var payee = book.Rules.Payee(new PayeeId(id));
+        var currency = payee.PayoutCurrency;
+        var runs = db.Remittances.AsNoTracking().Where(r => r.Payee == id).Join(db.PayRuns, r => r.RunId, r => r.Id, (r, run) => new { r, run.AsOf })
+            .OrderByDescending(r => r.r.Id).AsEnumerable()
+            .Select(r => (r.r.RunId, r.AsOf, new Money(r.r.Paid, currency), new Money(r.r.Carried, currency), r.r.Reason, r.r.PaidOn)).ToArray();
+        return new PayeeView(
+            record, currency, people.BalanceOf(payee),
+            record.Memberships.OrderBy(m => m.From).Select(m => (m.AgreementId, book.AgreementName(m.AgreementId), m.From, m.To)).ToArray(),
+            adjustments.Of(id), runs);
+    }
+
+    public PayeeDraft? Draft(string id)
+    {
+        var record = db.Payees.AsNoTracking().Include(p => p.Codes).FirstOrDefault(p => p.Id == id);
+        return record is null ? null : new PayeeDraft
+        {
+            Name = record.Name,
+            Role = record.Role,
+            Email = record.Email ?? "",
+            PayoutCurrency = record.PayoutCurrency,
+            ActiveFrom = record.ActiveFrom,
+            Codes = string.Join(' ', record.Codes.Select(c => c.Code)),
+            Minimum = record.Minimum == 0 ? "" : new Money(record.Minimum, Currency.Of(record.PayoutCurrency)).ToMajorText(),
+            HoldDays = record.HoldDays,
+            WithholdingPercent = record.WithholdingPercent == Rate.Zero ? "" : record.WithholdingPercent.ToPercentText(),
+        };
+    }
+
+    /// <param name="id">The payee to change; null adds one.</param>
+    /// <returns>The payee's id, or the fields at fault.</returns>
+    public (string? Id, IReadOnlyList<FieldFault> Faults) Save(string? id, PayeeDraft draft, string by)
+    {
+        var fields = new FieldReader();
+        var codes = draft.Codes.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.OrdinalIgnoreCase).ToArray();
+        var name = fields.Required("Name", draft.Name, "Give the payee's name.");
+        var currency = fields.Currency("PayoutCurrency", draft.PayoutCurrency, "Choose the currency they are paid in.");
+        if (draft.ActiveFrom is null) fields.Refuse("ActiveFrom", "Say from which day they are active.");
+        fields.Days("HoldDays", draft.HoldDays);
+        var minimum = fields.Amount("Minimum", draft.Minimum, currency) ?? 0;
+        var withholding = fields.Percent("WithholdingPercent", draft.WithholdingPercent) ?? Rate.Zero;
+        foreach (var taken in db.PayeeCodes.Where(c => codes.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
+        {
+            fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already.");
+        }
+        var record = id is null ? null : db.Payees.Include(p => p.Codes).Single(p => p.Id == id);
+        if (record is not null && currency.Code is not null && record.PayoutCurrency != currency.Code && db.Remittances.Any(r => r.Payee == id))
+        {
+            fields.Refuse("PayoutCurrency", $"They have been paid in {record.PayoutCurrency}, and balances carried in it cannot change currency.");
+        }
+        if (fields.Faults.Count > 0) return (null, fields.Faults);
+        using var transaction = db.Database.BeginTransaction();
+        if (record is null)
+        {
+            id = Ids.Free(draft.Name, taken => db.Payees.Any(p => p.Id == taken));
+            record = new PayeeRecord { Id = id, Name = "", PayoutCurrency = "" };
+            db.Payees.Add(record);
+        }
+        var affectedFrom = record.ActiveFrom != default && record.ActiveFrom < draft.ActiveFrom!.Value ? record.ActiveFrom : draft.ActiveFrom!.Value;
+        record.Name = name;
+        record.Role = draft.Role;
+        record.Email = draft.Email.Trim().Length == 0 ? null : draft.Email.Trim();
+        record.PayoutCurrency = currency.Code!;
+        record.ActiveFrom = draft.ActiveFrom.Value;
+        record.HoldDays = draft.HoldDays;
+        record.Minimum = minimum;
+        record.WithholdingPercent = withholding;
+        record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
+        foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
+        audit.Note(by, "save payee", record.Name);
+        db.SaveRules(affectedFrom);
+        transaction.Commit();
+        return (record.Id, []);
+    }
+}

@@ -1,0 +1,59 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.People;
+
+/// <summary>What a payee stands at. Held and cleared are in the currencies of the entries; the rest in the payout currency.</summary>
+/// <param name="Held">In no run and not yet cleared.</param>
+/// <param name="Cleared">In no run and cleared: the next run takes it.</param>
+/// <param name="Carried">What the last run carried forward.</param>
+/// <param name="InRun">Locked in a run and not yet marked paid.</param>
+/// <param name="Paid">Marked paid, ever.</param>
+public sealed record Balance(IReadOnlyList<Money> Held, IReadOnlyList<Money> Cleared, Money Carried, Money InRun, Money Paid);
+
+public sealed record PayeeRow(string Id, string Name, PayeeRole Role, IReadOnlyList<string> Codes, IReadOnlyList<string> Agreements, Currency PayoutCurrency, bool IsActive, Balance Balance);
+
+/// <summary>Lists payees with their balances.</summary>
+public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+{
+    public IReadOnlyList<PayeeRow> Find(PayeeRole? role, string find)
+    {
+        var book = cache.Get(db);
+        var balances = Balances(null);
+        return book.Rules.Payees
+            .Where(p => role is null || p.Role == role)
+            .Where(p => find.Length == 0 || book.PayeeName(p.Id.Value).Contains(find, StringComparison.OrdinalIgnoreCase) || p.Codes.Any(c => c.Contains(find, StringComparison.OrdinalIgnoreCase)))
+            .OrderBy(p => book.PayeeName(p.Id.Value), StringComparer.OrdinalIgnoreCase)
+            .Select(p => new PayeeRow(
+                p.Id.Value, book.PayeeName(p.Id.Value), p.Role, p.Codes,
+                p.Memberships.Where(m => m.InForceOn(clock.Today)).Select(m => book.AgreementName(m.Agreement.Value)).ToArray(),
+                p.PayoutCurrency, p.IsActiveOn(clock.Today), balances(p)))
+            .ToArray();
+    }
+
+    public Balance BalanceOf(Payee payee) => Balances(payee.Id.Value)(payee);
+
+    private Func<Payee, Balance> Balances(string? only)
+    {
+        var today = clock.Today;
+        var open = db.Entries.Where(e => e.RunId == null && (only == null || e.Payee == only)).GroupBy(e => new { e.Payee, e.Currency })
+            .Select(g => new { g.Key.Payee, g.Key.Currency, All = g.Sum(e => e.Amount), Cleared = g.Sum(e => e.ClearsOn <= today ? e.Amount : 0) })
+            .AsEnumerable().ToLookup(o => o.Payee, o => (Held: new Money(o.All - o.Cleared, Currency.Of(o.Currency)), Cleared: new Money(o.Cleared, Currency.Of(o.Currency))));
+        var carried = Standings.Carried(db);
+        var remitted = db.Remittances.Where(r => only == null || r.Payee == only).GroupBy(r => r.Payee)
+            .Select(g => new { g.Key, InRun = g.Sum(r => r.State == RemittanceState.Ready ? r.Paid : 0), Paid = g.Sum(r => r.State == RemittanceState.Confirmed ? r.Paid : 0) })
+            .ToDictionary(r => r.Key);
+        return payee =>
+        {
+            var id = payee.Id.Value;
+            var sums = remitted.GetValueOrDefault(id);
+            return new Balance(
+                open[id].Select(o => o.Held).Where(m => m.Minor != 0).ToArray(),
+                open[id].Select(o => o.Cleared).Where(m => m.Minor != 0).ToArray(),
+                new Money(carried.GetValueOrDefault(id), payee.PayoutCurrency),
+                new Money(sums?.InRun ?? 0, payee.PayoutCurrency),
+                new Money(sums?.Paid ?? 0, payee.PayoutCurrency));
+        };
+    }
+}

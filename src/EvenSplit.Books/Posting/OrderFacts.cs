@@ -1,0 +1,153 @@
+using System.Buffers.Binary;
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Posting;
+
+/// <summary>Orders and refunds between the core's types and the book's rows.</summary>
+internal static class OrderFacts
+{
+    public static OrderRecord ToRecord(Order order, BookTime time) => Fill(
+        new OrderRecord { OrderId = order.Id.Value, Channel = order.Channel.Value, Currency = order.Currency.Code }, order, time);
+
+    /// <summary>Puts the facts of <paramref name="order"/> in the place of those the record had.</summary>
+    public static OrderRecord Fill(OrderRecord record, Order order, BookTime time)
+    {
+        record.Channel = order.Channel.Value;
+        record.Currency = order.Currency.Code;
+        record.PlacedAt = order.PlacedAt;
+        record.PaidAt = order.PaidAt;
+        record.Period = Period.Of(time.DateOf(order.PaidAt ?? order.PlacedAt)).Number;
+        record.Processor = order.Processor?.Value;
+        record.IsTest = order.IsTest;
+        record.PricesIncludeTax = order.PricesIncludeTax;
+        record.Customer = order.Customer;
+        record.CustomerKey = order.CustomerKey;
+        record.Origin = order.Origin?.Value;
+        record.Discount = order.Discount;
+        record.Shipping = order.Shipping;
+        record.ShippingTax = order.ShippingTax;
+        record.ActualProcessingFee = order.ProcessingFee;
+        record.ActualChannelFee = order.ChannelFee;
+        record.ActualRebate = order.Rebate;
+        record.ManualPayee = order.ManualPayee?.Value;
+        record.Codes = string.Join(' ', order.Codes);
+        record.FactsHash = HashOf(order);
+        record.Lines = order.Lines.Select((l, i) => new OrderLineRecord
+        {
+            OrderId = record.Id,
+            Position = i,
+            LineId = l.Id.Value,
+            Product = l.Product.Value,
+            Variant = l.Variant?.Value,
+            Quantity = l.Quantity,
+            UnitPrice = l.UnitPrice,
+            Discount = l.Discount,
+            Tax = l.Tax,
+            RequiresShipping = l.RequiresShipping,
+            PaymentNumber = l.PaymentNumber,
+        }).ToList();
+        return record;
+    }
+
+    public static Order ToOrder(OrderRecord record) => new()
+    {
+        Id = new OrderId(record.OrderId),
+        Channel = new ChannelId(record.Channel),
+        Currency = Currency.Of(record.Currency),
+        PlacedAt = record.PlacedAt,
+        PaidAt = record.PaidAt,
+        Processor = record.Processor is { } processor ? new ProcessorId(processor) : null,
+        IsTest = record.IsTest,
+        PricesIncludeTax = record.PricesIncludeTax,
+        Customer = record.Customer,
+        CustomerKey = record.CustomerKey,
+        Origin = record.Origin is { } origin ? new OrderId(origin) : null,
+        Discount = record.Discount,
+        Shipping = record.Shipping,
+        ShippingTax = record.ShippingTax,
+        ProcessingFee = record.ActualProcessingFee,
+        ChannelFee = record.ActualChannelFee,
+        Rebate = record.ActualRebate,
+        ManualPayee = record.ManualPayee is { } payee ? new PayeeId(payee) : null,
+        Codes = record.Codes.Split(' ', StringSplitOptions.RemoveEmptyEntries),
+        Lines = record.Lines.OrderBy(l => l.Position).Select(l => new OrderLine
+        {
+            Id = new LineId(l.LineId),
+            Product = new ProductId(l.Product),
+            Variant = l.Variant is { } variant ? new VariantId(variant) : null,
+            Quantity = l.Quantity,
+            UnitPrice = l.UnitPrice,
+            Discount = l.Discount,
+            Tax = l.Tax,
+            RequiresShipping = l.RequiresShipping,
+            PaymentNumber = l.PaymentNumber,
+        }).ToArray(),
+    };
+
+    public static RefundRecord ToRecord(Refund refund, long orderKey) => new()
+    {
+        RefundId = refund.Id.Value,
+        OrderId = orderKey,
+        At = refund.At,
+        Kind = refund.Kind,
+        Shipping = refund.Shipping,
+        ShippingTax = refund.ShippingTax,
+        ProcessingFeeReturned = refund.ProcessingFeeReturned,
+        DisputeFee = refund.DisputeFee,
+        FactsHash = HashOf(refund),
+        Lines = refund.Lines.Select((l, i) => new RefundLineRecord
+        {
+            Position = i,
+            LineId = l.Line.Value,
+            Quantity = l.Quantity,
+            Goods = l.Goods,
+            Tax = l.Tax,
+        }).ToList(),
+    };
+
+    public static Refund ToRefund(RefundRecord record, OrderId order) => new()
+    {
+        Id = new RefundId(record.RefundId),
+        Order = order,
+        At = record.At,
+        Kind = record.Kind,
+        Shipping = record.Shipping,
+        ShippingTax = record.ShippingTax,
+        ProcessingFeeReturned = record.ProcessingFeeReturned,
+        DisputeFee = record.DisputeFee,
+        Lines = record.Lines.OrderBy(l => l.Position).Select(l => new RefundLine(new LineId(l.LineId), l.Quantity, l.Goods, l.Tax)).ToArray(),
+    };
+
+    /// <summary>A fingerprint of all facts: two reports of the same order are the same when it is.</summary>
+    public static long HashOf(Order o)
+    {
+        var text = new StringBuilder(512);
+        Append(text, o.Channel.Value, o.Currency.Code, o.PlacedAt.UtcTicks, o.PaidAt?.UtcTicks, o.Processor?.Value, o.IsTest, o.PricesIncludeTax, o.Customer,
+            o.CustomerKey, o.Origin?.Value, o.Discount, o.Shipping, o.ShippingTax, o.ProcessingFee, o.ChannelFee, o.Rebate, o.ManualPayee?.Value, string.Join(' ', o.Codes));
+        foreach (var l in o.Lines)
+        {
+            Append(text, l.Id.Value, l.Product.Value, l.Variant?.Value, l.Quantity, l.UnitPrice, l.Discount, l.Tax, l.RequiresShipping, l.PaymentNumber);
+        }
+        return Fingerprint(text);
+    }
+
+    private static long HashOf(Refund r)
+    {
+        var text = new StringBuilder(256);
+        Append(text, r.Order.Value, r.At.UtcTicks, r.Kind, r.Shipping, r.ShippingTax, r.ProcessingFeeReturned, r.DisputeFee);
+        foreach (var l in r.Lines) Append(text, l.Line.Value, l.Quantity, l.Goods, l.Tax);
+        return Fingerprint(text);
+    }
+
+    private static void Append(StringBuilder text, params ReadOnlySpan<object?> values)
+    {
+        foreach (var value in values) text.Append(CultureInfo.InvariantCulture, $"{value}\u001f");
+    }
+
+    private static long Fingerprint(StringBuilder text) =>
+        BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
+}

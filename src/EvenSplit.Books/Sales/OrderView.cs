@@ -1,0 +1,85 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Sales;
+
+/// <summary>A posted entry of an order.</summary>
+public sealed record OrderEntryView(
+    long Id, string LineId, string Product, string PayeeId, string Payee, PayeeRole Role, string AgreementId, string Agreement, EntryPart Part,
+    string? Refund, Money Amount, DateOnly PostedOn, DateOnly? ClearsOn, int? RunId, Trace? Trace);
+
+/// <summary>A line of the order's waterfall.</summary>
+public sealed record OrderLineView(LineFigures Figures, string Product);
+
+public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Money Goods, Money Tax, Money Shipping);
+
+/// <summary>An order opened: its waterfall, its entries with their traces, and what is exceptional about it.</summary>
+/// <param name="Agrees">Whether what is posted equals what the facts come to by today's rules; if not, recalculation has still to post a difference.</param>
+public sealed record OrderView(
+    Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, OrderFigures? Figures, Ribbon? Ribbon,
+    long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
+    IReadOnlyList<CalculationException> Exceptions, bool Agrees);
+
+/// <summary>Opens an order by working it out again from the facts, and holds that against what is posted.</summary>
+public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
+{
+    public OrderView? Find(string orderId)
+    {
+        var key = db.Orders.Where(o => o.OrderId == orderId).Select(o => (long?)o.Id).FirstOrDefault();
+        if (key is null) return null;
+        var book = cache.Get(db);
+        var held = new HeldOrders(db, [key.Value]);
+        var (record, order) = held.Orders[0];
+        var origin = new OriginsInBook(db, book.Rules, [order]).Of(order);
+        var refunds = held.Refunds(record.Id).ToArray();
+        var outcome = OrderOutcome.WorkOut(book.Rules, order, refunds.Select(r => r.Refund).ToArray(), origin, explain: true);
+        var traces = outcome.Ledger is { } ledger
+            ? new TraceTeller(book.Rules, book.Naming()).Tell(ledger, ledger.SaleAmounts).ToDictionary(t => t.Key)
+            : [];
+        var refundIds = refunds.ToDictionary(r => r.Key, r => r.Refund.Id.Value);
+        var currency = order.Currency;
+        return new OrderView(
+            order, record.Status, currency, book.ChannelName(record.Channel), record.AttributedTo is { } payee ? book.PayeeName(payee) : null,
+            outcome.Ledger is null ? "" : new TraceTeller(book.Rules, book.Naming()).Attribution(outcome.Ledger),
+            outcome.Ledger?.Figures,
+            outcome.Ledger is null ? null : Ribbon.Of(currency, record.Charged, record.Rebate, record.Tax, record.ProcessingFee + record.ChannelFee,
+                record.Affiliates, record.Collaborators, record.Vendors, record.House, record.ShippingKept),
+            outcome.Ledger?.Figures.Lines.Sum(l => l.Discount) ?? 0,
+            outcome.Ledger?.Figures.Lines.Select(l => new OrderLineView(l, book.ProductName(l.Product.Id.Value))).ToArray() ?? [],
+            Entries(record, book, traces, refundIds),
+            refunds.OrderBy(r => r.Refund.At).Select(r => new OrderRefundView(
+                r.Refund.Id.Value, r.Refund.Kind, book.Time.DateOf(r.Refund.At),
+                new Money(r.Refund.Lines.Sum(l => l.Goods), currency), new Money(r.Refund.Lines.Sum(l => l.Tax) + r.Refund.ShippingTax, currency),
+                new Money(r.Refund.Shipping, currency))).ToArray(),
+            outcome.Exceptions,
+            Agrees(outcome, held.Posted(record.Id), refunds, order));
+    }
+
+    private OrderEntryView[] Entries(
+        OrderRecord record, OpenedBook book, Dictionary<ShareKey, Trace> traces, Dictionary<long, string> refundIds)
+    {
+        var lines = record.Lines.ToDictionary(l => l.Position);
+        return db.Entries.AsNoTracking().Where(e => e.OrderId == record.Id).OrderBy(e => e.Id).AsEnumerable().Select(e => new OrderEntryView(
+            e.Id, lines[e.LinePosition].LineId, book.ProductName(lines[e.LinePosition].Product), e.Payee, book.PayeeName(e.Payee),
+            book.Rules.Payee(new PayeeId(e.Payee)).Role, e.Agreement, book.AgreementName(e.Agreement), e.Part,
+            e.RefundId is { } refund ? refundIds.GetValueOrDefault(refund) : null,
+            new Money(e.Amount, Currency.Of(e.Currency)), e.PostedOn, e.ClearsOn, e.RunId,
+            traces.GetValueOrDefault(new ShareKey(e.LinePosition, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)))).ToArray();
+    }
+
+    private static bool Agrees(
+        OrderOutcome outcome, IReadOnlyDictionary<PostedKey, PostedAmount> posted, (long Key, Refund Refund)[] refunds, Order order)
+    {
+        var positions = order.Lines.Select((l, i) => (l.Id, i)).ToDictionary(l => l.Id, l => l.i);
+        var keys = refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
+        var due = outcome.Entries.ToDictionary(
+            e => new PostedKey(
+                positions[e.Entry.Line], e.Entry.Payee.Value, e.Entry.Agreement.Value, e.Entry.Part,
+                e.Refund is { } refund ? keys[refund] : null, e.Entry.Amount.Currency.Code),
+            e => e.Entry.Amount.Minor);
+        return due.All(d => posted.GetValueOrDefault(d.Key).Amount == d.Value)
+            && posted.All(p => due.GetValueOrDefault(p.Key) == p.Value.Amount);
+    }
+}

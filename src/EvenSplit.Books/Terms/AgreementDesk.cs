@@ -1,0 +1,134 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>An agreement in the list.</summary>
+public sealed record AgreementSummary(string Id, string Name, Basis Basis, Currency Currency, DateOnly? From, int Versions, IReadOnlyList<string> Terms, int Payees);
+
+/// <summary>One published version in words.</summary>
+public sealed record VersionView(DateOnly From, string PublishedBy, DateTimeOffset PublishedAt, IReadOnlyList<string> Terms, IReadOnlyList<string> Switches);
+
+/// <summary>Somebody on an agreement.</summary>
+public sealed record MemberView(int Id, string Payee, string Name, DateOnly From, DateOnly? To);
+
+/// <summary>An agreement with its versions, newest first, and who is on it.</summary>
+public sealed record AgreementView(string Id, string Name, Basis Basis, Currency Currency, IReadOnlyList<VersionView> Versions, IReadOnlyList<MemberView> Members);
+
+/// <summary>Shows agreements, publishes their versions, and puts payees on them.</summary>
+public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
+{
+    public IReadOnlyList<AgreementSummary> List()
+    {
+        var book = cache.Get(db);
+        var naming = book.Naming();
+        return book.Rules.Agreements.Select(a =>
+        {
+            var current = a.VersionOn(clock.Today) ?? (a.Versions.Count > 0 ? a.Versions[0] : null);
+            return new AgreementSummary(
+                a.Id.Value, book.AgreementName(a.Id.Value), a.Basis, a.Currency, current?.From, a.Versions.Count,
+                current?.Terms.SelectMany(t => TermWords.Term(t, a.Currency, naming)).ToArray() ?? [],
+                book.Rules.Payees.Count(p => p.IsOn(a.Id, clock.Today)));
+        }).OrderBy(a => a.Basis).ThenBy(a => a.Name, StringComparer.Ordinal).ToArray();
+    }
+
+    public AgreementView? Find(string id)
+    {
+        var book = cache.Get(db);
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
+        if (agreement is null) return null;
+        var naming = book.Naming();
+        var versions = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).AsEnumerable().Select(v =>
+        {
+            var version = VersionDocuments.Read(v.Document);
+            return new VersionView(
+                v.From, v.PublishedBy, v.PublishedAt,
+                version.Terms.SelectMany(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(),
+                TermWords.Switches(version, agreement.Basis).ToArray());
+        }).ToArray();
+        var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
+            .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To)).ToArray();
+        return new AgreementView(id, book.AgreementName(id), agreement.Basis, agreement.Currency, versions, members);
+    }
+
+    /// <summary>The newest version as a draft to write the next one from.</summary>
+    public AgreementDraft? Draft(string id)
+    {
+        var book = cache.Get(db);
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
+        return agreement is null || agreement.Versions.Count == 0 ? null : AgreementDraft.Of(book.AgreementName(id), agreement, agreement.Versions[^1]);
+    }
+
+    /// <summary>Publishes a draft: as a new agreement, or as the next version of one. A published version never changes.</summary>
+    /// <param name="id">The agreement it is the next version of; null for a new one.</param>
+    /// <returns>The agreement's id, or the fields that keep it from being published.</returns>
+    public (string? Id, IReadOnlyList<FieldFault> Faults) Publish(string? id, AgreementDraft draft, string by)
+    {
+        var book = cache.Get(db);
+        var reader = new DraftReader(book.Rules);
+        var version = reader.Read(draft);
+        var faults = reader.Faults.ToList();
+        if (id is not null && db.AgreementVersions.Any(v => v.AgreementId == id && v.From == version.From))
+        {
+            faults.Add(new FieldFault("From", $"There is a version from {version.From.InWords()} already, and a published one never changes; choose another day."));
+        }
+        if (faults.Count > 0) return (null, faults);
+        using var transaction = db.Database.BeginTransaction();
+        if (id is null)
+        {
+            id = Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
+            db.Agreements.Add(new AgreementRecord { Id = id, Name = draft.Name.Trim(), Basis = draft.Basis, Currency = draft.Currency });
+        }
+        db.AgreementVersions.Add(new AgreementVersionRecord
+        {
+            AgreementId = id,
+            From = version.From,
+            Document = VersionDocuments.Write(version),
+            PublishedAt = clock.GetUtcNow(),
+            PublishedBy = by,
+        });
+        audit.Note(by, "publish", $"{draft.Name.Trim()} from {version.From.InWords()}");
+        db.SaveRules(version.From);
+        transaction.Commit();
+        return (id, []);
+    }
+
+    /// <exception cref="RefusedException">Unknown payee, or already on it or on another referral agreement at that time.</exception>
+    public void PutOn(string id, string payeeId, DateOnly from, string by)
+    {
+        var book = cache.Get(db);
+        var payee = book.Rules.FindPayee(new PayeeId(payeeId)) ?? throw new RefusedException("Choose a payee.", "Payee");
+        var agreement = book.Rules.Agreement(new AgreementId(id));
+        foreach (var other in payee.Memberships.Where(m => m.To is null || m.To > from))
+        {
+            if (other.Agreement == agreement.Id) throw new RefusedException($"{book.PayeeName(payeeId)} is on this agreement already.", "Payee");
+            if (agreement.Basis == Basis.Referral && book.Rules.Agreement(other.Agreement).Basis == Basis.Referral)
+            {
+                throw new RefusedException($"{book.PayeeName(payeeId)} is on {book.AgreementName(other.Agreement.Value)} then, and only one referral agreement may be in force at a time; end that one first.", "Payee");
+            }
+        }
+        db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from });
+        Save(from, by, $"put {payeeId} on", id);
+    }
+
+    /// <summary>Ends a payee's time on an agreement at the start of a day.</summary>
+    public void TakeOff(int membershipId, DateOnly to, string by)
+    {
+        var membership = db.Memberships.Single(m => m.Id == membershipId);
+        if (to <= membership.From) throw new RefusedException($"They are on it from {membership.From.InWords()}; it can end the day after at the earliest.", "To");
+        var affectedFrom = membership.To is { } was && was < to ? was : to;
+        membership.To = to;
+        Save(affectedFrom, by, $"take {membership.PayeeId} off", membership.AgreementId);
+    }
+
+    private void Save(DateOnly affectsFrom, string by, string action, string subject)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        audit.Note(by, action, subject);
+        db.SaveRules(affectsFrom);
+        transaction.Commit();
+    }
+}

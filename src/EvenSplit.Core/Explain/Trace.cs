@@ -1,0 +1,181 @@
+namespace EvenSplit.Core;
+
+/// <summary>The explanation of one amount, as sentences in the order in which it came about.</summary>
+public sealed record Trace(ShareKey Key, Money Amount, IReadOnlyList<string> Sentences);
+
+/// <summary>Tells what the computation recorded. It adds nothing: every figure comes out of the ledger's own amounts.</summary>
+public sealed class TraceTeller(Rulebook rules, Naming naming)
+{
+    /// <param name="amounts">Amounts of <paramref name="ledger"/>, worked out with traces.</param>
+    public IReadOnlyList<Trace> Tell(OrderLedger ledger, IReadOnlyList<ShareAmount> amounts) =>
+        amounts.Select(a => new Trace(a.Key, a.Amount, Sentences(ledger, a).ToArray())).ToArray();
+
+    /// <summary>Why the order counts as brought by whom it does.</summary>
+    public string Attribution(OrderLedger ledger)
+    {
+        var decision = ledger.Attribution;
+        var passedOver = decision.Candidates.Where(c => c.Verdict is not (CandidateVerdict.Won or CandidateVerdict.NotNeeded)).Select(PassedOver).ToArray();
+        var others = passedOver.Length == 0 ? "" : " Passed over: " + string.Join("; ", passedOver) + ".";
+        if (decision.Payee is not { } payee) return "Nobody brought this order." + others;
+        var winner = decision.Candidates.FirstOrDefault(c => c.Verdict == CandidateVerdict.Won);
+        var how = decision.Via switch
+        {
+            AttributionVia.Manual => "assigned by hand",
+            AttributionVia.Code => $"coupon code {winner?.Evidence} on the order",
+            AttributionVia.Renewal => $"it renews order {winner?.Evidence}, which they brought",
+            _ => $"a click on their link at {winner?.Evidence}",
+        };
+        return $"Brought by {naming.Payee(payee)}: {how}." + others;
+    }
+
+    private string PassedOver(AttributionCandidate candidate)
+    {
+        var who = candidate.Payee is { } payee ? naming.Payee(payee) : $"code {candidate.Evidence}";
+        return who + " " + candidate.Verdict switch
+        {
+            CandidateVerdict.UnknownCode => "(belongs to nobody)",
+            CandidateVerdict.NoAgreement => "(no referral agreement in force when the order was placed)",
+            CandidateVerdict.Inactive => "(not active when the order was placed)",
+            CandidateVerdict.SelfReferral => "(is the buyer)",
+            CandidateVerdict.AfterOrder => "(clicked after the order)",
+            _ => "(clicked outside the window)",
+        };
+    }
+
+    private IEnumerable<string> Sentences(OrderLedger ledger, ShareAmount amount)
+    {
+        var line = ledger.Figures.Lines[amount.Key.LineIndex];
+        yield return Why(ledger, amount, line);
+        yield return Governing(ledger, amount, line);
+        foreach (var sentence in amount.Key.Part switch
+        {
+            EntryPart.Fixed => Flat(amount),
+            EntryPart.Passed => PassedOn(amount, ledger.Order.Currency),
+            _ => Percent(ledger, amount),
+        })
+        {
+            yield return sentence;
+        }
+        yield return Clearing(ledger, amount, line);
+    }
+
+    private string Why(OrderLedger ledger, ShareAmount amount, LineFigures line)
+    {
+        if (amount.Key.Part == EntryPart.Recruiter) return $"{naming.Payee(amount.Key.Payee)} recruited {naming.Payee(amount.Share.Payee.Id)}.";
+        return amount.Share.Agreement.Basis switch
+        {
+            Basis.Referral => Attribution(ledger),
+            Basis.Supply => $"{naming.Payee(amount.Key.Payee)} supplies {naming.Product(line.Product.Id)}.",
+            _ => $"{naming.Payee(amount.Key.Payee)} shares in {naming.Product(line.Product.Id)}, whoever brought the order.",
+        };
+    }
+
+    private string Governing(OrderLedger ledger, ShareAmount amount, LineFigures line)
+    {
+        var (share, chosen) = (amount.Share, amount.Line.Term);
+        var placedOn = rules.Policy.Time.DateOf(ledger.Order.PlacedAt);
+        var passedOver = TermChoice.PassedOver(chosen, share.Payee, share.Agreement, share.Version, line.Product, line.Line.Variant, placedOn)
+            .Where(p => p.Why != PassedOverTerm.OtherScope)
+            .Select(p => $"{(p.Term.IsPersonal ? "personal " : "")}term {p.Term.Number}, {TermWords.Scope(p.Term.Term.Scope, naming)} ({Reason(p.Why)})")
+            .ToArray();
+        var conditions = TermWords.Conditions(amount.Line.Case!.When, share.Agreement.Currency);
+        return $"{naming.Agreement(share.Agreement.Id)}, version from {share.Version.From.InWords()}: "
+            + $"{(chosen.IsPersonal ? "personal " : "")}term {chosen.Number}, on {TermWords.Scope(chosen.Term.Scope, naming)}"
+            + (conditions.Length > 0 ? $" for {conditions}" : "")
+            + $", gives {TermWords.Rate(amount.Line.Rate!, share.Agreement.Currency)}."
+            + (passedOver.Length > 0 ? $" Passed over: {string.Join("; ", passedOver)}." : "");
+    }
+
+    private static string Reason(PassedOverTerm why) => why switch
+    {
+        PassedOverTerm.PersonalComesFirst => "a personal term comes first",
+        PassedOverTerm.NarrowerScopeWins => "the narrower scope wins",
+        PassedOverTerm.NotInForce => "not in force then",
+        _ => "the earlier of two alike wins",
+    };
+
+    private static IEnumerable<string> Flat(ShareAmount amount)
+    {
+        var currency = amount.Share.Agreement.Currency;
+        if (amount.Line.Rate!.PerUnit is { } perUnit)
+        {
+            yield return $"{MoneyWords.Count(amount.Trace!.Quantity, "unit")} at {new Money(perUnit, currency).InWords()}.";
+        }
+        if (amount.Line.Rate.PerOrder is { } perOrder)
+        {
+            yield return $"{new Money(perOrder, currency).InWords()} an order, of which {new Money(amount.Line.PerOrderPart, currency).InWords()} falls on this line by its share of the goods.";
+        }
+    }
+
+    private static IEnumerable<string> PassedOn(ShareAmount amount, Currency currency) => amount.PassedOn.Select(p =>
+        $"{Handed(p.Kind)} of {new Money(p.Whole, currency).InWords()} is passed on whole"
+        + (p.Among > 1 ? $", in equal parts to {p.Among} payees: {new Money(p.Amount, currency).InWords()} here." : "."));
+
+    private IEnumerable<string> Percent(OrderLedger ledger, ShareAmount amount)
+    {
+        var (trace, currency) = (amount.Trace!, ledger.Order.Currency);
+        yield return "Share base: " + string.Concat(trace.BaseSteps.Select((step, i) => Step(step, i, currency)))
+            + (trace.BaseSteps.Count > 1 ? $" = {MoneyWords.InWords(trace.Base, currency)}." : ".");
+        var rounding = trace.Rounding!;
+        var exact = MoneyWords.InWords(rounding.Exact, currency);
+        yield return amount.Key.Part == EntryPart.Recruiter
+            ? $"{amount.Share.Version.RecruiterPercent!.Value.ToPercentText()} of {MoneyWords.InWords(trace.Base, currency)} is {exact}."
+            : amount.Line.Rate!.Of == RateOf.House
+                ? $"After what the house keeps, {exact} is left."
+                : $"{amount.Line.Rate.Percent!.Value.ToPercentText()} of {MoneyWords.InWords(trace.Base, currency)} is {exact}.";
+        yield return Rounded(rounding, currency);
+    }
+
+    private static string Rounded(RoundingTrace rounding, Currency currency)
+    {
+        var result = new Money(rounding.Rounded, currency).InWords();
+        if (rounding.WasWhole && rounding.Others == 0) return $"That is {result} without rounding.";
+        if (rounding.Others == 0) return $"Rounded to {result}.";
+        var together = $"Rounded together with {MoneyWords.Count(rounding.Others, "other share")} of this line, {MoneyWords.InWords(rounding.ExactSum, currency)} in all";
+        return rounding.WasWhole ? $"{together}: {result}."
+            : rounding.GotOddUnit ? $"{together}: the odd unit fell here, {result}."
+            : $"{together}: rounded down, {result}.";
+    }
+
+    private static string Step(BaseStep step, int index, Currency currency)
+    {
+        var words = step.Kind switch
+        {
+            BaseStepKind.GoodsNet => "goods",
+            BaseStepKind.DiscountExTax => "discount borne by the house",
+            BaseStepKind.Tax => "tax",
+            BaseStepKind.ShippingTax => "shipping tax",
+            BaseStepKind.Shipping => "shipping",
+            BaseStepKind.Rebate => "rebate",
+            BaseStepKind.ProcessingFee => "processing fee",
+            BaseStepKind.ChannelFee => "channel fee",
+            BaseStepKind.Cost => "cost",
+            BaseStepKind.Rank1 => "earned by the affiliate",
+            _ => "raised to nothing, as a base is never below it",
+        };
+        var sign = index == 0 ? "" : step.Amount.Sign < 0 ? " − " : " + ";
+        var amount = index > 0 && step.Amount.Sign < 0 ? -step.Amount : step.Amount;
+        return $"{sign}{words} {MoneyWords.InWords(amount, currency)}";
+    }
+
+    private static string Handed(PassedKind kind) => kind switch
+    {
+        PassedKind.Tax => "Tax",
+        PassedKind.ShippingTax => "Shipping tax",
+        PassedKind.Shipping => "Shipping",
+        _ => "The rebate",
+    };
+
+    private string Clearing(OrderLedger ledger, ShareAmount amount, LineFigures line)
+    {
+        var earner = rules.Payee(amount.Key.Payee);
+        var clears = ClearingDate.OfSale(rules.Policy.Time, ledger.Order, earner, amount.Share.Version, line.Product);
+        if (clears is not { } date) return "Held until the order is signed off.";
+        var hold = earner.HoldDays ?? amount.Share.Version.HoldDays;
+        var because = line.Product.ReturnDays > hold
+            ? $"the product can be returned for {MoneyWords.Count(line.Product.ReturnDays, "day")}"
+            : hold == 0 ? "there is no hold"
+            : $"a hold of {MoneyWords.Count(hold, "day")}{(earner.HoldDays is null ? "" : " set for this payee")}";
+        return $"Paid on {rules.Policy.Time.DateOf(ledger.Order.PaidAt!.Value).InWords()}, clears on {date.InWords()}: {because}.";
+    }
+}

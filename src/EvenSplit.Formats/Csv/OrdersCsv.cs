@@ -1,0 +1,108 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Csv;
+
+/// <summary>The rows of one order or refund, read: the thing itself, or the faults that keep it out.</summary>
+public sealed record RowGroup<T>(string Id, IReadOnlyList<CsvRow> Rows, T? Value, IReadOnlyList<RowFault> Faults) where T : class;
+
+/// <summary>orders.csv: a row is an order line, the order's own columns repeat; rows of one order follow each other.</summary>
+public static class OrdersCsv
+{
+    public static CsvColumns Columns { get; } = new(
+        "orders",
+        ["order_id", "channel", "placed_at", "currency", "line_id", "product", "quantity", "unit_price"],
+        [
+            "paid_at", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping", "shipping_tax",
+            "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test", "variant", "line_discount",
+            "line_tax", "requires_shipping", "payment_number",
+        ]);
+
+    private static readonly string[] OrderColumns =
+    [
+        "channel", "placed_at", "paid_at", "currency", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping",
+        "shipping_tax", "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test",
+    ];
+
+    /// <summary>Reads order by order; products, variants and payees must be known to the rulebook.</summary>
+    public static IEnumerable<RowGroup<Order>> Read(IEnumerable<CsvRow> rows, Rulebook rules) =>
+        RowGroups.ByColumn(rows, "order_id").Select(g => ReadOrder(g.Id, g.Rows, rules));
+
+    private static RowGroup<Order> ReadOrder(string id, IReadOnlyList<CsvRow> rows, Rulebook rules)
+    {
+        var faults = new List<RowFault>();
+        var first = new CellReader(rows[0], rules.Policy.Time);
+        if (id.Length == 0) first.Refuse("order_id", "the shop's id of the order");
+        var currency = first.Currency("currency");
+        var order = new Order
+        {
+            Id = new OrderId(id),
+            Channel = new ChannelId(first.Required("channel")),
+            Currency = currency,
+            PlacedAt = first.Instant("placed_at"),
+            PaidAt = first.OptionalInstant("paid_at"),
+            Processor = first.Optional("processor") is { } processor ? new ProcessorId(processor) : null,
+            IsTest = first.YesNo("test"),
+            PricesIncludeTax = first.YesNo("prices_include_tax"),
+            Customer = Customer(first),
+            CustomerKey = first.Optional("customer_key"),
+            Origin = first.Optional("origin_order") is { } origin ? new OrderId(origin) : null,
+            Discount = first.Amount("order_discount", currency),
+            Shipping = first.Amount("shipping", currency),
+            ShippingTax = first.Amount("shipping_tax", currency),
+            ProcessingFee = first.OptionalAmount("processing_fee", currency),
+            ChannelFee = first.OptionalAmount("channel_fee", currency),
+            Rebate = first.OptionalAmount("rebate", currency),
+            ManualPayee = Payee(first, rules),
+            Codes = rows[0]["coupon_codes"].Split(' ', StringSplitOptions.RemoveEmptyEntries),
+            Lines = rows.Select((row, i) => ReadLine(i == 0 ? first : new CellReader(row, rules.Policy.Time), row, rows[0], currency, rules, faults)).ToArray(),
+        };
+        if (faults.Count == 0) faults.AddRange(OrderChecks.Of(order, rows));
+        return new RowGroup<Order>(id, rows, faults.Count == 0 ? order : null, faults);
+    }
+
+    private static OrderLine ReadLine(CellReader cells, CsvRow row, CsvRow first, Currency currency, Rulebook rules, List<RowFault> faults)
+    {
+        foreach (var column in OrderColumns)
+        {
+            if (row[column] != first[column]) cells.Refuse(column, $"'{first[column]}' as in row {first.Line}: it is the same order");
+        }
+        var product = new ProductId(cells.Required("product"));
+        if (product.Value.Length > 0 && rules.FindProduct(product) is null) cells.Refuse("product", "a product in the catalogue");
+        var variant = cells.Optional("variant") is { } v ? new VariantId(v) : (VariantId?)null;
+        if (variant is { } known && rules.FindProduct(product) is { } found && !found.Variants.Contains(known)) cells.Refuse("variant", $"a variant of {product}");
+        var line = new OrderLine
+        {
+            Id = new LineId(cells.Required("line_id")),
+            Product = product,
+            Variant = variant,
+            Quantity = cells.Count("quantity", 1, "a whole number of 1 or more"),
+            UnitPrice = cells.Amount("unit_price", currency),
+            Discount = cells.Amount("line_discount", currency),
+            Tax = cells.Amount("line_tax", currency),
+            RequiresShipping = cells.YesNo("requires_shipping"),
+            PaymentNumber = row["payment_number"].Length == 0 ? null : (int)cells.Count("payment_number", 0, "0 for a trial, 1 for the first payment, 2 and up for renewals"),
+        };
+        if (row["unit_price"].Length == 0) cells.Refuse("unit_price", "an amount with a decimal point, such as 12.50");
+        if (cells.Fault is { } fault) faults.Add(fault);
+        return line;
+    }
+
+    private static CustomerKind Customer(CellReader cells)
+    {
+        switch (cells.Optional("customer")?.ToLowerInvariant())
+        {
+            case null or "new": return CustomerKind.New;
+            case "returning": return CustomerKind.Returning;
+            default:
+                cells.Refuse("customer", "new or returning");
+                return CustomerKind.New;
+        }
+    }
+
+    private static PayeeId? Payee(CellReader cells, Rulebook rules)
+    {
+        if (cells.Optional("manual_payee") is not { } id) return null;
+        if (rules.FindPayee(new PayeeId(id)) is null) cells.Refuse("manual_payee", "the id of a payee in the book");
+        return new PayeeId(id);
+    }
+}

@@ -1,0 +1,82 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Csv;
+
+/// <summary>refunds.csv: a row is a refunded line, or the refund's shipping; rows of one refund follow each other.</summary>
+public static class RefundsCsv
+{
+    public static CsvColumns Columns { get; } = new(
+        "refunds",
+        ["refund_id", "order_id", "at", "kind"],
+        ["line_id", "quantity", "goods", "tax", "shipping", "shipping_tax", "processing_fee_returned", "dispute_fee"]);
+
+    private static readonly string[] OrderLevel = ["order_id", "at", "kind"];
+
+    /// <summary>Reads refund by refund. <paramref name="order"/> finds what the refund is of; null where the book has no such order.</summary>
+    public static IEnumerable<RowGroup<Refund>> Read(IEnumerable<CsvRow> rows, BookTime time, Func<OrderId, Order?> order) =>
+        RowGroups.ByColumn(rows, "refund_id").Select(g => ReadRefund(g.Id, g.Rows, time, order));
+
+    private static RowGroup<Refund> ReadRefund(string id, IReadOnlyList<CsvRow> rows, BookTime time, Func<OrderId, Order?> find)
+    {
+        var faults = new List<RowFault>();
+        var first = new CellReader(rows[0], time);
+        if (id.Length == 0) first.Refuse("refund_id", "the shop's id of the refund");
+        var orderId = new OrderId(first.Required("order_id"));
+        var order = find(orderId);
+        if (orderId.Value.Length > 0 && order is null) first.Refuse("order_id", "an order in the book; import its order first, then send this row again");
+        var at = first.Instant("at");
+        var kind = Kind(first);
+        var currency = order?.Currency ?? default;
+        var sums = new long[4];
+        var lines = new List<RefundLine>();
+        for (var i = 0; i < rows.Count; i++)
+        {
+            var row = rows[i];
+            var cells = i == 0 ? first : new CellReader(row, time);
+            foreach (var column in OrderLevel)
+            {
+                if (row[column] != rows[0][column]) cells.Refuse(column, $"'{rows[0][column]}' as in row {rows[0].Line}: it is the same refund");
+            }
+            sums[0] += cells.Amount("shipping", currency);
+            sums[1] += cells.Amount("shipping_tax", currency);
+            sums[2] += cells.Amount("processing_fee_returned", currency);
+            sums[3] += cells.Amount("dispute_fee", currency);
+            if (cells.Optional("line_id") is { } line) lines.Add(ReadLine(cells, row, new LineId(line), order, currency));
+            else if (row["goods"].Length + row["tax"].Length + row["quantity"].Length > 0) cells.Refuse("line_id", "the line that was refunded");
+            if (cells.Fault is { } fault) faults.Add(fault);
+        }
+        var refund = new Refund
+        {
+            Id = new RefundId(id),
+            Order = orderId,
+            At = at,
+            Kind = kind,
+            Shipping = sums[0],
+            ShippingTax = sums[1],
+            ProcessingFeeReturned = sums[2],
+            DisputeFee = sums[3],
+            Lines = lines,
+        };
+        return new RowGroup<Refund>(id, rows, faults.Count == 0 ? refund : null, faults);
+    }
+
+    private static RefundLine ReadLine(CellReader cells, CsvRow row, LineId id, Order? order, Currency currency)
+    {
+        if (order is not null && order.Lines.All(l => l.Id != id)) cells.Refuse("line_id", $"a line of order {order.Id}");
+        var quantity = row["quantity"].Length == 0 ? 0 : cells.Count("quantity", 0, "a whole number of 0 or more");
+        return new RefundLine(id, quantity, cells.Amount("goods", currency), cells.Amount("tax", currency));
+    }
+
+    private static RefundKind Kind(CellReader cells)
+    {
+        switch (cells.Required("kind").ToLowerInvariant())
+        {
+            case "refund": return RefundKind.Refund;
+            case "chargeback": return RefundKind.Chargeback;
+            case "cancel": return RefundKind.Cancel;
+            default:
+                cells.Refuse("kind", "refund, chargeback or cancel");
+                return RefundKind.Refund;
+        }
+    }
+}
