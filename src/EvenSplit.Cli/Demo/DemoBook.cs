@@ -1,0 +1,154 @@
+using System.Security.Cryptography;
+using System.Text;
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Cli.Demo;
+
+/// <summary>Makes the book of Hedgerow &amp; Sky through the product's own doors: fourteen months of sales, their runs paid, October still to do.</summary>
+internal sealed class DemoBook(BookPlace place, TextWriter progress)
+{
+    private const int Seed = 20261103;
+    private const string Lead = "Maeve Thornfield";
+    private const string Approver = "Ruadhan Kestrelby";
+    private const string Bookkeeper = "Una Marlpit";
+
+    private static readonly DateOnly Today = new(2026, 11, 3);
+
+    /// <summary>Orders per month from September 2025: a shop that grows, with its Christmas.</summary>
+    private static readonly int[] OrdersByMonth = [110, 125, 190, 300, 120, 130, 140, 150, 160, 165, 170, 185, 205, 350];
+
+    public async Task MakeAsync()
+    {
+        using var services = CliServices.For(place);
+        services.PrepareBook();
+        await MakeUsersAsync(services);
+        var random = new Random(Seed);
+        IReadOnlyList<PayeeRecord> payees = DemoPeople.Records(random);
+        Do<OpenBook>(services, open => open.Open("Hedgerow & Sky", "EUR", "Europe/Dublin", Lead, DemoPeople.Start));
+        Do<BookDbContext>(services, db => AddSchedules(db, random));
+        Do<BookDbContext>(services, AddCatalogue);
+        foreach (var draft in DemoTerms.Drafts) Do<AgreementDesk>(services, desk => Publish(desk, draft));
+        Do<BookDbContext>(services, db => AddPeople(db, payees));
+        Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
+        var sales = new DemoSales(random, payees);
+        var month = Period.Of(DemoPeople.Start).Next;
+        foreach (var count in OrdersByMonth)
+        {
+            await MonthAsync(services, sales, month, count, month.LastDay);
+            if (month.LastDay < new DateOnly(2026, 10, 1)) PayMonth(services, month);
+            month = month.Next;
+        }
+        await MonthAsync(services, sales, month, 31, Today);
+        MoveTo(services, Today);
+        Do<Adjustments>(services, a =>
+        {
+            a.Add("quiet-field-podcast", new DateOnly(2026, 10, 20), "25.00", "GBP", AdjustmentKind.Bonus, "For the October launch episode", Lead);
+            a.Add("brackenside-joinery", new DateOnly(2026, 10, 28), "-42.50", "EUR", AdjustmentKind.Recharge, "Half of the print advertisement", Lead);
+        });
+        progress.WriteLine("The demonstration book is ready.");
+    }
+
+    private async Task MonthAsync(IServiceProvider services, DemoSales sales, Period month, int count, DateOnly lastDay)
+    {
+        MoveTo(services, lastDay);
+        var (orders, refunds) = sales.Month(month, count, lastDay);
+        await ImportAsync(services, ImportKind.Orders, $"orders-{month}.csv", orders);
+        await ImportAsync(services, ImportKind.Refunds, $"refunds-{month}.csv", refunds);
+        progress.WriteLine($"{month.Name}: {count} orders");
+    }
+
+    private static async Task ImportAsync(IServiceProvider services, ImportKind kind, string name, string csv)
+    {
+        using var scope = services.CreateScope();
+        using var content = new MemoryStream(Encoding.UTF8.GetBytes(csv));
+        var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, name, content, Lead);
+        var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(id);
+        if (import.State != ImportState.Done || import.Quarantined > 0) throw new InvalidOperationException($"{name}: {import.Fault} {import.Quarantined} rows in quarantine.");
+    }
+
+    private static void PayMonth(IServiceProvider services, Period month)
+    {
+        MoveTo(services, month.LastDay.AddDays(4));
+        var id = 0;
+        Do<PayRunSteps>(services, steps => id = steps.Gather(month.LastDay, Lead));
+        Do<PayRunSteps>(services, steps => steps.Lock(id, Lead));
+        Do<PayRunSteps>(services, steps => steps.Approve(id, Approver));
+        RunView run = null!;
+        Do<PayRunDesk>(services, desk => run = desk.Find(id)!);
+        var number = 0;
+        Do<PayRunSteps>(services, steps =>
+        {
+            foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0)) steps.MarkPaid(id, row.Id!.Value, month.LastDay.AddDays(4), $"HS{month.Number}-{++number:D3}", Lead);
+            steps.Close(id, Lead);
+        });
+    }
+
+    private static void AddSchedules(BookDbContext db, Random random)
+    {
+        db.Processors.Add(new ProcessorRecord { Id = "card", FeeRate = Rate.Parse("0.0175"), FeeFixed = 25, Currency = "EUR" });
+        db.Processors.Add(new ProcessorRecord { Id = "market-pay", FeeRate = Rate.Parse("0.029"), FeeFixed = 0, Currency = "EUR" });
+        db.Channels.Add(new ChannelRecord { Id = "shop", Name = "Own shop", Currency = "EUR" });
+        db.Channels.Add(new ChannelRecord { Id = "open-field-market", Name = "Open Field Market", FeeRate = Rate.Parse("0.11"), Currency = "EUR", RebateRate = Rate.Parse("0.02") });
+        var rates = new Dictionary<string, decimal> { ["GBP"] = 0.8620m, ["USD"] = 1.0840m, ["JPY"] = 162.40m };
+        for (var date = new DateOnly(2025, 8, 1); date < new DateOnly(2027, 4, 1); date = date.AddDays(1))
+        {
+            if (date.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday) continue;
+            foreach (var currency in rates.Keys.ToArray())
+            {
+                rates[currency] = Math.Round(rates[currency] * (1m + (random.Next(-40, 41) / 10_000m)), currency == "JPY" ? 2 : 4);
+                db.ExchangeRates.Add(new ExchangeRateRecord { Date = date, From = "EUR", To = currency, Rate = Rate.Parse(rates[currency].ToString(System.Globalization.CultureInfo.InvariantCulture)) });
+            }
+        }
+        db.SaveChanges();
+    }
+
+    private static void AddCatalogue(BookDbContext db)
+    {
+        db.Products.AddRange(DemoCatalogue.Records());
+        db.SaveChanges();
+        db.Book.ExecuteUpdate(set => set.SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
+    }
+
+    private static void AddPeople(BookDbContext db, IReadOnlyList<PayeeRecord> payees)
+    {
+        db.Payees.AddRange(payees);
+        db.SaveChanges();
+        db.Book.ExecuteUpdate(set => set.SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
+    }
+
+    private static void Publish(AgreementDesk desk, AgreementDraft draft)
+    {
+        var (_, faults) = desk.Publish(null, draft, Lead);
+        if (faults.Count > 0) throw new InvalidOperationException($"{draft.Name}: {string.Join(" ", faults.Select(f => $"{f.Field}: {f.Message}"))}");
+    }
+
+    private async Task MakeUsersAsync(IServiceProvider services)
+    {
+        using var scope = services.CreateScope();
+        var signIns = new StringBuilder();
+        foreach (var (name, role) in new[] { (Lead, Roles.Lead), (Approver, Roles.Approver), (Bookkeeper, Roles.Bookkeeper) })
+        {
+            var userName = name.Split(' ')[0].ToLowerInvariant();
+            // Made anew for every demonstration book, so that no password stands in the repository.
+            var password = $"{userName}-{RandomNumberGenerator.GetHexString(10, lowercase: true)}";
+            await BookUsers.AddAsync(scope.ServiceProvider, userName, name, role, password);
+            signIns.AppendLine($"{role,-11} {userName,-9} {password}");
+        }
+        await File.WriteAllTextAsync(Path.Combine(place.Folder, "sign-ins.txt"), signIns.ToString());
+    }
+
+    private static void MoveTo(IServiceProvider services, DateOnly date) => services.GetRequiredService<BookClock>().MoveTo(date);
+
+    private static void Do<T>(IServiceProvider services, Action<T> action) where T : notnull
+    {
+        using var scope = services.CreateScope();
+        action(scope.ServiceProvider.GetRequiredService<T>());
+    }
+}

@@ -1,0 +1,77 @@
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+
+namespace EvenSplit.Cli.Demo;
+
+/// <summary>The deals of the demonstration, as a lead would have typed them. Published through the same door as any other.</summary>
+internal static class DemoTerms
+{
+    public static IReadOnlyList<AgreementDraft> Drafts { get; } =
+    [
+        new AgreementDraft
+        {
+            Name = "Friends of the hedge", Basis = Basis.Referral, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true,
+            Terms =
+            [
+                new TermDraft { ScopeKind = ScopeKind.All, Percent = "8" },
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Percent = "20" },
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "seed", Percent = "4" },
+            ],
+        },
+        new AgreementDraft
+        {
+            Name = "School network", Basis = Basis.Referral, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
+            Terms =
+            [
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Percent = "12", PerOrder = "1.00" },
+                new TermDraft { ScopeKind = ScopeKind.All, Percent = "5" },
+            ],
+        },
+        new AgreementDraft
+        {
+            Name = "Guide illustrators", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true, DeductCost = true, AfterReferral = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Percent = "3.5" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Print artists", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true, DeductCost = true, AfterReferral = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "prints", Percent = "9" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Sound recordists", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true, DeductChannelFee = true, AfterReferral = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "birdsong", Percent = "9" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Co-author", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-hedgerow", PerUnit = "1.50" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-first", PerUnit = "1.10" }],
+        },
+        new AgreementDraft
+        {
+            // Generous on the puffin: with a referral on top there is more given away than the line brings in.
+            Name = "Pin designs", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "pins", Percent = "15" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "pin-puffin", Percent = "90", PerUnit = "0.60" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Club hosts", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true, AfterReferral = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Percent = "25" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Nest box makers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, Shipping = Treatment.Pass, DeductProcessingFee = true, AfterReferral = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "32", Of = RateOf.House }],
+        },
+        new AgreementDraft
+        {
+            Name = "Seed growers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "55" }],
+        },
+        new AgreementDraft
+        {
+            Name = "Strap makers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "60" }, new TermDraft { ScopeKind = ScopeKind.Variant, ScopeId = "strap-field-moss", Percent = "60", PerUnit = "2.00" }],
+        },
+    ];
+}

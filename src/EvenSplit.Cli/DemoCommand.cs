@@ -1,0 +1,31 @@
+using System.CommandLine;
+using EvenSplit.Books;
+using EvenSplit.Cli.Demo;
+
+namespace EvenSplit.Cli;
+
+internal static class DemoCommand
+{
+    public static Command Make()
+    {
+        var data = DataOption.Make();
+        var command = new Command("make-demo", "Makes the demonstration book, unless it is there already.") { data };
+        command.SetAction(async (parsed, _) =>
+        {
+            var place = new BookPlace(parsed.GetRequiredValue(data).FullName);
+            if (File.Exists(Path.Combine(place.Folder, "ready"))) return 0;
+            // One that was interrupted while it was made is of no use.
+            if (Directory.Exists(place.Folder)) Directory.Delete(place.Folder, recursive: true);
+            Directory.CreateDirectory(place.Folder);
+            await new DemoBook(place, Console.Out).MakeAsync();
+            await File.WriteAllTextAsync(Path.Combine(place.Folder, "ready"), "");
+            return 0;
+        });
+        return command;
+    }
+}
+
+internal static class DataOption
+{
+    public static Option<DirectoryInfo> Make() => new("--data") { Description = "The folder of the book.", Required = true };
+}

@@ -1,0 +1,66 @@
+using System.CommandLine;
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Cli;
+
+internal static class ImportCommand
+{
+    public static Command Make()
+    {
+        var data = DataOption.Make();
+        var kind = new Argument<ImportKind>("kind") { Description = "orders or refunds" };
+        var file = new Argument<FileInfo>("file") { Description = "The CSV file, as docs/formats.md describes it." };
+        var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine.") { kind, file, data };
+        command.SetAction(async (parsed, cancellation) =>
+            await RunAsync(new BookPlace(parsed.GetRequiredValue(data).FullName), parsed.GetRequiredValue(kind), parsed.GetRequiredValue(file), cancellation));
+        return command;
+    }
+
+    private static async Task<int> RunAsync(BookPlace place, ImportKind kind, FileInfo file, CancellationToken cancellation)
+    {
+        if (!file.Exists)
+        {
+            await Console.Error.WriteLineAsync($"There is no file {file.FullName}.");
+            return 2;
+        }
+        using var services = CliServices.For(place);
+        services.PrepareBook();
+        using var scope = services.CreateScope();
+        try
+        {
+            await using var content = file.OpenRead();
+            var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, file.Name, content, Environment.UserName, cancellation);
+            var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
+                id, i => Console.Error.Write($"\r{MoneyWords.Count(i.Rows, "row")} read, {MoneyWords.Count(i.Added)} added, {MoneyWords.Count(i.Quarantined)} in quarantine "), cancellation);
+            await Console.Error.WriteLineAsync();
+            return await TellAsync(scope.ServiceProvider, import);
+        }
+        catch (RefusedException refused)
+        {
+            await Console.Error.WriteLineAsync(refused.Message);
+            return 2;
+        }
+    }
+
+    private static async Task<int> TellAsync(IServiceProvider services, ImportRecord import)
+    {
+        if (import.State == ImportState.Refused)
+        {
+            await Console.Error.WriteLineAsync($"{import.FileName}: {import.Fault}");
+            return 2;
+        }
+        Console.WriteLine(
+            $"{import.FileName}: {MoneyWords.Count(import.Rows, "row")}; {import.Kind.ToString().ToLowerInvariant()} added {MoneyWords.Count(import.Added)}, "
+            + $"changed {MoneyWords.Count(import.Changed)}, unchanged {MoneyWords.Count(import.Unchanged)}; rows in quarantine {MoneyWords.Count(import.Quarantined)}");
+        if (import.ExtraColumns.Length > 0) Console.WriteLine($"Columns kept aside: {import.ExtraColumns}");
+        foreach (var group in services.GetRequiredService<QuarantineDesk>().Waiting().Where(g => g.ImportId == import.Id))
+        {
+            foreach (var row in group.Rows) await Console.Error.WriteLineAsync($"{import.FileName}, row {row.Row}: {row.Fault}");
+        }
+        return import.Quarantined > 0 ? 2 : 0;
+    }
+}

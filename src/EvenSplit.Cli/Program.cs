@@ -1,0 +1,11 @@
+using System.CommandLine;
+using EvenSplit.Cli;
+
+var root = new RootCommand("Even Split: works out, reconciles and pays split earnings.")
+{
+    DemoCommand.Make(),
+    ImportCommand.Make(),
+    CalcCommand.Make(),
+    EvenSplit.Cli.Bench.BenchCommand.Make(),
+};
+return root.Parse(args).Invoke();
