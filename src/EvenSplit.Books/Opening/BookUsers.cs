@@ -40,4 +40,13 @@ public static class BookUsers
         }
         await users.AddToRoleAsync(user, role);
     }
+
+    public static IReadOnlyList<(string Name, string UserName, string Role)> List(BookDbContext db) => db.Users
+        .Select(u => new
+        {
+            u.DisplayName,
+            u.UserName,
+            Role = db.UserRoles.Where(r => r.UserId == u.Id).Join(db.Roles, r => r.RoleId, r => r.Id, (_, r) => r.Name).First(),
+        })
+        .OrderBy(u => u.DisplayName).AsEnumerable().Select(u => (u.DisplayName, u.UserName ?? "", u.Role ?? "")).ToArray();
 }

@@ -14,6 +14,9 @@ public sealed record Balance(IReadOnlyList<Money> Held, IReadOnlyList<Money> Cle
 
 public sealed record PayeeRow(string Id, string Name, PayeeRole Role, IReadOnlyList<string> Codes, IReadOnlyList<string> Agreements, Currency PayoutCurrency, bool IsActive, Balance Balance);
 
+/// <summary>The balances of several payees in one currency: of the earnings for held and cleared, of the payout for the rest.</summary>
+public sealed record BalanceTotals(Currency Currency, long Held, long Cleared, long Carried, long InRun, long Paid);
+
 /// <summary>Lists payees with their balances.</summary>
 public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
 {
@@ -31,6 +34,14 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
                 p.PayoutCurrency, p.IsActiveOn(clock.Today), balances(p)))
             .ToArray();
     }
+
+    public static IReadOnlyList<BalanceTotals> Totals(IReadOnlyList<PayeeRow> payees) => payees
+        .SelectMany(p => p.Balance.Held.Select(m => new BalanceTotals(m.Currency, m.Minor, 0, 0, 0, 0))
+            .Concat(p.Balance.Cleared.Select(m => new BalanceTotals(m.Currency, 0, m.Minor, 0, 0, 0)))
+            .Append(new BalanceTotals(p.PayoutCurrency, 0, 0, p.Balance.Carried.Minor, p.Balance.InRun.Minor, p.Balance.Paid.Minor)))
+        .GroupBy(t => t.Currency)
+        .Select(g => new BalanceTotals(g.Key, g.Sum(t => t.Held), g.Sum(t => t.Cleared), g.Sum(t => t.Carried), g.Sum(t => t.InRun), g.Sum(t => t.Paid)))
+        .OrderBy(t => t.Currency.Code, StringComparer.Ordinal).ToArray();
 
     public Balance BalanceOf(Payee payee) => Balances(payee.Id.Value)(payee);
 

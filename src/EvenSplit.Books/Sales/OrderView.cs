@@ -10,6 +10,10 @@ public sealed record OrderEntryView(
     long Id, string LineId, string Product, string PayeeId, string Payee, PayeeRole Role, string AgreementId, string Agreement, EntryPart Part,
     string? Refund, Money Amount, DateOnly PostedOn, DateOnly? ClearsOn, int? RunId, Trace? Trace);
 
+/// <summary>What one payee earned at the sale in all, in minor units of the order's currency.</summary>
+/// <param name="FirstEntry">An entry of it, whose trace explains; null where none is posted yet.</param>
+public sealed record SaleEarning(string Payee, PayeeRole Role, long Amount, long? FirstEntry);
+
 /// <summary>A line of the order's waterfall.</summary>
 public sealed record OrderLineView(LineFigures Figures, string Product);
 
@@ -19,7 +23,7 @@ public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Mo
 /// <param name="Agrees">Whether what is posted equals what the facts come to by today's rules; if not, recalculation has still to post a difference.</param>
 public sealed record OrderView(
     Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, OrderFigures? Figures, Ribbon? Ribbon,
-    long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
+    IReadOnlyList<SaleEarning> SaleEarnings, long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
     IReadOnlyList<CalculationException> Exceptions, bool Agrees);
 
 /// <summary>Opens an order by working it out again from the facts, and holds that against what is posted.</summary>
@@ -40,15 +44,17 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
             : [];
         var refundIds = refunds.ToDictionary(r => r.Key, r => r.Refund.Id.Value);
         var currency = order.Currency;
+        var entries = Entries(record, book, traces, refundIds);
         return new OrderView(
             order, record.Status, currency, book.ChannelName(record.Channel), record.AttributedTo is { } payee ? book.PayeeName(payee) : null,
             outcome.Ledger is null ? "" : new TraceTeller(book.Rules, book.Naming()).Attribution(outcome.Ledger),
             outcome.Ledger?.Figures,
             outcome.Ledger is null ? null : Ribbon.Of(currency, record.Charged, record.Rebate, record.Tax, record.ProcessingFee + record.ChannelFee,
                 record.Affiliates, record.Collaborators, record.Vendors, record.House, record.ShippingKept),
+            SaleEarnings(outcome.Ledger, book, entries),
             outcome.Ledger?.Figures.Lines.Sum(l => l.Discount) ?? 0,
             outcome.Ledger?.Figures.Lines.Select(l => new OrderLineView(l, book.ProductName(l.Product.Id.Value))).ToArray() ?? [],
-            Entries(record, book, traces, refundIds),
+            entries,
             refunds.OrderBy(r => r.Refund.At).Select(r => new OrderRefundView(
                 r.Refund.Id.Value, r.Refund.Kind, book.Time.DateOf(r.Refund.At),
                 new Money(r.Refund.Lines.Sum(l => l.Goods), currency), new Money(r.Refund.Lines.Sum(l => l.Tax) + r.Refund.ShippingTax, currency),
@@ -56,6 +62,15 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
             outcome.Exceptions,
             Agrees(outcome, held.Posted(record.Id), refunds, order));
     }
+
+    private static SaleEarning[] SaleEarnings(OrderLedger? ledger, OpenedBook book, OrderEntryView[] entries) => ledger is null
+        ? []
+        : ledger.SaleAmounts.GroupBy(a => a.Key.Payee).Select(g => new SaleEarning(
+                book.PayeeName(g.Key.Value),
+                book.Rules.Payee(g.Key).Role,
+                g.Sum(a => ledger.InOrderCurrency(a.Amount) ?? 0),
+                entries.FirstOrDefault(e => e.PayeeId == g.Key.Value && e.Refund is null)?.Id))
+            .OrderBy(e => e.Role).ThenBy(e => e.Payee, StringComparer.Ordinal).ToArray();
 
     private OrderEntryView[] Entries(
         OrderRecord record, OpenedBook book, Dictionary<ShareKey, Trace> traces, Dictionary<long, string> refundIds)

@@ -57,6 +57,9 @@ public sealed class OrderLedger
     /// <summary>What everybody is owed after the refunds taken so far, with traces where asked for.</summary>
     public IReadOnlyList<ShareAmount> CurrentAmounts { get; private set; } = [];
 
+    /// <summary>An amount earned on the order in minor units of its currency, at the date of paidAt; null where there is no rate.</summary>
+    public long? InOrderCurrency(Money amount) => _lineShares.InOrderCurrency(amount);
+
     /// <summary>The instant from which a refund counts: never before the payment.</summary>
     public DateTimeOffset TakesEffectAt(Refund refund) => refund.At < Order.PaidAt!.Value ? Order.PaidAt.Value : refund.At;
 

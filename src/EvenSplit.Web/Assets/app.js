@@ -1,0 +1,91 @@
+// What happens only in the browser. Every page reads without it.
+document.addEventListener('alpine:init', () => {
+  // A table one walks through with the arrow keys; Enter opens the row's own link.
+  Alpine.data('walk', () => ({
+    move(event) {
+      const rows = [...this.$root.querySelectorAll('tbody tr[data-row]')];
+      const at = rows.findIndex((row) => row.contains(document.activeElement));
+      const to = { ArrowDown: at + 1, ArrowUp: at - 1, Home: 0, End: rows.length - 1, PageDown: at + 15, PageUp: at - 15 }[event.key];
+      if (to === undefined || event.target.matches('input, select, textarea')) return;
+      const row = rows[Math.max(0, Math.min(rows.length - 1, to))];
+      if (!row) return;
+      event.preventDefault();
+      (row.querySelector('a[data-open]') ?? row.querySelector('a, button, input')).focus();
+      row.scrollIntoView({ block: 'nearest' });
+    },
+  }));
+
+  // Filters in a sentence apply as soon as one is changed.
+  Alpine.data('applyOnChange', () => ({
+    apply() {
+      this.$root.requestSubmit();
+    },
+  }));
+
+  // Shows what a form would do while it is being filled in; the server works it out.
+  Alpine.data('preview', () => ({
+    waiting: null,
+    asked: 0,
+    changed() {
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.ask(), 120);
+    },
+    async ask() {
+      const asked = ++this.asked;
+      const form = this.$root.querySelector('form[data-preview]');
+      const answer = await fetch(form.dataset.preview, { method: 'POST', body: new FormData(form) });
+      const text = await answer.text();
+      if (answer.ok && asked === this.asked) document.getElementById('preview').innerHTML = text;
+    },
+  }));
+
+  // Fetches a part of the page again until it says it is finished.
+  Alpine.data('progress', () => ({
+    init() {
+      const next = async () => {
+        const answer = await fetch(this.$root.dataset.from);
+        if (answer.redirected) return location.reload();
+        this.$root.innerHTML = await answer.text();
+        if (this.$root.querySelector('[data-finished]')) location.reload();
+        else setTimeout(next, 700);
+      };
+      if (!this.$root.querySelector('[data-finished]')) setTimeout(next, 700);
+    },
+  }));
+
+  // Asks once before something that cannot be undone.
+  Alpine.data('confirm', () => ({
+    ask(event) {
+      if (!window.confirm(this.$root.dataset.question)) event.preventDefault();
+    },
+  }));
+
+  Alpine.data('print', () => ({
+    now() {
+      window.print();
+    },
+  }));
+});
+
+document.addEventListener('keydown', (event) => {
+  const typing = event.target.matches('input:not([type=checkbox]):not([type=radio]), select, textarea');
+  if (event.key === 'Escape') {
+    const help = document.getElementById('keys');
+    if (help?.open) return;
+    if (typing) return event.target.blur();
+    document.querySelector('a[data-close]')?.click();
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === '/') {
+    event.preventDefault();
+    document.querySelector('[data-search]')?.focus();
+  }
+  if (event.key === '?') document.getElementById('keys')?.showModal();
+  if (event.key === 'ArrowDown' && document.activeElement === document.body) {
+    const first = document.querySelector('[x-data^=walk] a[data-open]');
+    if (first) {
+      event.preventDefault();
+      first.focus();
+    }
+  }
+});

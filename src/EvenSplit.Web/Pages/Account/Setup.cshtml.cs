@@ -1,0 +1,45 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Model;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>The first start of an own book: its name, currency, time zone and owner. Gone once the book is open.</summary>
+[AllowAnonymous]
+public sealed class SetupPage(OpenBook open, SignInManager<BookUser> signIn, UserManager<BookUser> users, BookDbContext db) : BookPage
+{
+    [BindProperty]
+    public string BookName { get; set; } = "";
+
+    [BindProperty]
+    public string Currency { get; set; } = "EUR";
+
+    [BindProperty]
+    public string TimeZone { get; set; } = "Europe/Dublin";
+
+    [BindProperty]
+    public string DisplayName { get; set; } = "";
+
+    [BindProperty]
+    public string UserName { get; set; } = "";
+
+    [BindProperty]
+    public string Password { get; set; } = "";
+
+    public IEnumerable<string> Zones => TimeZoneInfo.GetSystemTimeZones().Select(z => z.Id).Where(id => id.Contains('/')).Order(StringComparer.Ordinal);
+
+    [WriteBy(Policies.Anyone)]
+    public async Task<IActionResult> OnPostAsync()
+    {
+        // The owner and the book come into being together or not at all.
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await BookUsers.AddAsync(HttpContext.RequestServices, UserName, DisplayName, Roles.Lead, Password);
+        open.Open(BookName, Currency, TimeZone, DisplayName.Trim());
+        await transaction.CommitAsync();
+        await signIn.SignInAsync((await users.FindByNameAsync(UserName.Trim()))!, isPersistent: false);
+        return Redirect("/");
+    }
+}

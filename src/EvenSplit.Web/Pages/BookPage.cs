@@ -1,0 +1,40 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Core;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>A page of the book: the month is part of its address.</summary>
+public abstract class BookPage : PageModel
+{
+    [BindProperty(SupportsGet = true, Name = "period")]
+    public string PeriodText { get; set; } = "";
+
+    public Period Period => Period.TryParse(PeriodText, out var period) ? period : default;
+
+    /// <summary>Who is doing it.</summary>
+    protected string By => User.DisplayName();
+
+    /// <summary>Told once on the page that is shown next.</summary>
+    [TempData]
+    public string? Done { get; set; }
+
+    /// <summary>Fetches what the page shows; also after something was refused.</summary>
+    public virtual void Show()
+    {
+    }
+
+    /// <summary>The first thing wrong with a field, for the words beside it.</summary>
+    public string? FaultAt(string field) =>
+        ModelState.TryGetValue(field, out var state) && state.Errors.Count > 0
+            ? state.Errors[0].ErrorMessage.Length > 0 ? state.Errors[0].ErrorMessage : "This cannot be read."
+            : null;
+
+    protected void Refuse(IEnumerable<FieldFault> faults)
+    {
+        foreach (var fault in faults) ModelState.AddModelError(fault.Field, fault.Message);
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+    }
+}

@@ -1,0 +1,33 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Desk;
+using EvenSplit.Books.Sales;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
+{
+    public DeskView View { get; private set; } = null!;
+
+    public DateOnly Today => clock.Today;
+
+    public void OnGet() => View = desk.Find(Period);
+
+    /// <summary>The orders or entries a ribbon sums.</summary>
+    public string LinkTo(Party party) => party switch
+    {
+        Party.Affiliates => $"/{Period}/books?role=affiliate&kind=earnings",
+        Party.Collaborators => $"/{Period}/books?role=collaborator&kind=earnings",
+        Party.Vendors => $"/{Period}/books?role=vendor&kind=earnings",
+        _ => $"/{Period}/sales?kind=paid",
+    };
+
+    public string? LinkTo(Step step) => step.Kind switch
+    {
+        StepKind.Sales => $"/{Period}/sales" + (step.State == StepState.Done ? "" : "/import"),
+        StepKind.Quarantine => step.State == StepState.Done ? null : $"/{Period}/sales/quarantine",
+        StepKind.Exceptions => step.State == StepState.Done ? null : $"/{Period}/sales?kind=exceptions",
+        _ when step.State is StepState.Later or StepState.Blocked => null,
+        StepKind.Gather when step.RunId is null => $"/{Period}/pay",
+        _ => step.RunId is { } run ? $"/{Period}/pay/{run}" : null,
+    };
+}

@@ -1,0 +1,39 @@
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+[AllowAnonymous, IgnoreAntiforgeryToken]
+public sealed class ErrorPage : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public int? Code { get; set; }
+
+    public string Heading => Code switch
+    {
+        404 => "There is nothing at this address",
+        400 => "The form could not be read",
+        413 => "The file is too large",
+        403 => "This is not yours to do",
+        _ => "Something went wrong",
+    };
+
+    public string What => Code switch
+    {
+        404 => "It may have been written differently, or what it showed is no longer in the book.",
+        400 => "It was open for too long, or was sent from elsewhere. Nothing was changed. Go back, reload the page and send it again.",
+        413 => "A file may have up to 500 MB. Nothing was taken from it. Split it in two and send both.",
+        403 => "Your role does not include it. Nothing was changed.",
+        _ => "What you were doing was not carried out, and nothing was lost or half done. Try it again; if it happens again, the application's log says why.",
+    };
+
+    public void OnGet()
+    {
+    }
+
+    [WriteBy(Policies.Anyone)]
+    public void OnPost()
+    {
+    }
+}

@@ -1,0 +1,52 @@
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class StatementPage(Statements statements) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public int Id { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string Payee { get; set; } = "";
+
+    public Statement Statement { get; private set; } = null!;
+
+    public IActionResult OnGet()
+    {
+        if (statements.Find(Id, Payee) is not { } statement) return NotFound();
+        Statement = statement;
+        return Page();
+    }
+
+    public IActionResult OnGetCsv() => statements.Find(Id, Payee) is { } statement
+        ? new CsvDownload(
+            $"statement-{statement.Payee.Payee}-{CsvDownload.Date(statement.AsOf)}.csv",
+            ["kind", "date", "order_id", "product", "agreement", "note", "amount", "currency"],
+            Rows(statement))
+        : NotFound();
+
+    /// <summary>The entries and adjustments, then the summary down to what was paid, so that the column can be added up.</summary>
+    private static IEnumerable<IReadOnlyList<string>> Rows(Statement statement)
+    {
+        foreach (var l in statement.Lines)
+        {
+            yield return [l.IsReversal ? "reversal" : "earning", CsvDownload.Date(l.PostedOn), l.OrderId, l.Product, l.Agreement, "", l.Amount.ToMajorText(), l.Amount.Currency.Code];
+        }
+        foreach (var (kind, on, note, amount) in statement.Adjustments)
+        {
+            yield return [kind.ToString().ToLowerInvariant(), CsvDownload.Date(on), "", "", "", note, amount.ToMajorText(), amount.Currency.Code];
+        }
+        var f = statement.Payee.Figures;
+        foreach (var (kind, minor) in new[]
+        {
+            ("opening", f.Opening), ("earned in all", f.Earned), ("adjustments in all", f.Adjustments), ("recouped", -f.Recouped), ("withheld", -f.Withheld),
+            ("transfer fee", -f.TransferFee), ("carried forward", f.Carried), ("paid", f.Paid),
+        })
+        {
+            yield return [kind, CsvDownload.Date(statement.AsOf), "", "", "", "", new EvenSplit.Core.Money(minor, f.Currency).ToMajorText(), f.Currency.Code];
+        }
+    }
+}

@@ -1,0 +1,46 @@
+using EvenSplit.Books;
+using EvenSplit.Books.People;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+public class EditPayeePage(PayeeDesk desk, BookCache cache) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public string? Id { get; set; }
+
+    [BindProperty]
+    public PayeeDraft Draft { get; set; } = new();
+
+    public IActionResult OnGet()
+    {
+        var draft = Id is null ? new PayeeDraft { PayoutCurrency = cache.Find()!.Currency.Code, ActiveFrom = Period.FirstDay } : desk.Draft(Id);
+        if (draft is null) return NotFound();
+        Draft = draft;
+        return Page();
+    }
+
+    public IActionResult OnPost()
+    {
+        ModelState.Clear();
+        var (id, faults) = desk.Save(
+            Id,
+            Draft with
+            {
+                Name = Draft.Name ?? "",
+                Email = Draft.Email ?? "",
+                PayoutCurrency = Draft.PayoutCurrency ?? "",
+                Codes = Draft.Codes ?? "",
+                Minimum = Draft.Minimum ?? "",
+                WithholdingPercent = Draft.WithholdingPercent ?? "",
+            },
+            By);
+        if (id is not null)
+        {
+            Done = $"{Draft.Name} is saved.";
+            return Redirect($"/{Period}/people/{id}");
+        }
+        Refuse(faults);
+        return Page();
+    }
+}

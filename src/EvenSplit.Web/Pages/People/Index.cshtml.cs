@@ -1,0 +1,27 @@
+using EvenSplit.Books;
+using EvenSplit.Books.People;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class PeoplePage(PeopleList list, BookClock clock) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public PayeeRole? Role { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Find { get; set; }
+
+    public IReadOnlyList<PayeeRow> People { get; private set; } = [];
+
+    public IReadOnlyList<BalanceTotals> Totals { get; private set; } = [];
+
+    public DateOnly Today => clock.Today;
+
+    public void OnGet()
+    {
+        People = list.Find(Role, Find ?? "");
+        Totals = PeopleList.Totals(People);
+    }
+}

@@ -1,0 +1,62 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Ledger;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
+using EvenSplit.Books.PayRuns;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, Adjustments adjustments, BookClock clock) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public string Id { get; set; } = "";
+
+    [BindProperty(SupportsGet = true)]
+    public long? After { get; set; }
+
+    [BindProperty]
+    public AdjustmentKind AdjustmentKind { get; set; }
+
+    [BindProperty]
+    public string? Amount { get; set; }
+
+    [BindProperty]
+    public DateOnly? On { get; set; }
+
+    [BindProperty]
+    public string? Note { get; set; }
+
+    public PayeeView View { get; private set; } = null!;
+
+    public EntryPage Ledger { get; private set; } = null!;
+
+    public IActionResult OnGet()
+    {
+        On = clock.Today;
+        if (desk.Find(Id) is null) return NotFound();
+        Show();
+        return Page();
+    }
+
+    public override void Show()
+    {
+        View = desk.Find(Id)!;
+        Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, After));
+    }
+
+    public IActionResult OnPostAdjust()
+    {
+        if (desk.Find(Id) is not { } view) return NotFound();
+        adjustments.Add(Id, On ?? clock.Today, Amount ?? "", view.Record.PayoutCurrency, AdjustmentKind, Note ?? "", By);
+        Done = "The adjustment is added; the next run takes it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostTakeBack(int adjustment)
+    {
+        adjustments.TakeBack(adjustment, By);
+        Done = "The adjustment is taken back.";
+        return RedirectToPage();
+    }
+}

@@ -1,0 +1,71 @@
+using System.Globalization;
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Sales;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.WebUtilities;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, BookCache cache) : BookPage
+{
+    public static IReadOnlyList<(OrderKindFilter Kind, string Words)> Kinds { get; } =
+    [
+        (OrderKindFilter.Any, "of every kind"), (OrderKindFilter.Paid, "that are paid"), (OrderKindFilter.Unpaid, "not paid yet"),
+        (OrderKindFilter.Exceptions, "with an exception"), (OrderKindFilter.Refunded, "with a refund"), (OrderKindFilter.Test, "placed as a test"),
+    ];
+
+    private OpenedBook Book => cache.Find()!;
+
+    [BindProperty(SupportsGet = true)]
+    public OrderKindFilter Kind { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Channel { get; set; }
+
+    [BindProperty(SupportsGet = true, Name = "by")]
+    public string? BroughtBy { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Find { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? After { get; set; }
+
+    public SalesPage List { get; private set; } = null!;
+
+    public int Waiting { get; private set; }
+
+    public Currency MainCurrency => List.Totals.Count > 0 ? List.Totals[0].Currency : Book.Currency;
+
+    public string CurrencyHead => MainCurrency.Code;
+
+    public bool IsFiltered => Kind != OrderKindFilter.Any || Channel is not null || BroughtBy is not null || Find is not null;
+
+    public IEnumerable<(string Id, string Name)> Affiliates => Book.Rules.Payees.Where(p => p.Role == PayeeRole.Affiliate)
+        .Select(p => (p.Id.Value, Book.PayeeName(p.Id.Value))).OrderBy(p => p.Item2, StringComparer.Ordinal);
+
+    public void OnGet()
+    {
+        List = sales.Find(new SalesFilter(Period, Kind, Channel ?? "", BroughtBy ?? "", Find ?? "", ReadAfter()));
+        Waiting = quarantine.Count();
+    }
+
+    public string ChannelName(string id) => Book.ChannelName(id);
+
+    /// <summary>In the book's zone: 3 Oct 14:05.</summary>
+    public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Book.Time.Zone).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
+
+    public string Address((long PlacedAt, long Id)? after) => QueryHelpers.AddQueryString($"/{Period}/sales", new Dictionary<string, string?>
+    {
+        ["kind"] = Kind == OrderKindFilter.Any ? null : Kind.ToString().ToLowerInvariant(),
+        ["channel"] = Channel,
+        ["by"] = BroughtBy,
+        ["find"] = Find,
+        ["after"] = after is { } a ? string.Create(CultureInfo.InvariantCulture, $"{a.PlacedAt}-{a.Id}") : null,
+    }.Where(v => v.Value is not null));
+
+    private (long PlacedAt, long Id)? ReadAfter() =>
+        After?.Split('-') is [var at, var id] && long.TryParse(at, out var ticks) && ticks is > 0 and < 3_155_378_975_999_999_999 && long.TryParse(id, out var key) ? (ticks, key) : null;
+}

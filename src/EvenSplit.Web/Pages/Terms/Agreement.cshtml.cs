@@ -1,0 +1,57 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalculations, BookCache cache, BookClock clock) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public string Id { get; set; } = "";
+
+    [BindProperty]
+    public string? Payee { get; set; }
+
+    [BindProperty]
+    public DateOnly? From { get; set; }
+
+    public AgreementView View { get; private set; } = null!;
+
+    public RecalculationRecord? Recalculation { get; private set; }
+
+    public DateOnly Today => clock.Today;
+
+    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
+    public IActionResult OnGet()
+    {
+        From ??= Period.FirstDay;
+        Show();
+        return View is null ? NotFound() : Page();
+    }
+
+    public override void Show()
+    {
+        View = desk.Find(Id)!;
+        Recalculation = recalculations.Next();
+    }
+
+    public IActionResult OnPostOn()
+    {
+        if (From is not { } from) throw new RefusedException("Say from which day.", "From");
+        desk.PutOn(Id, Payee ?? "", from, By);
+        Done = $"{cache.Find()!.PayeeName(Payee!)} is on it from {from.InWords()}.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostOff(int membership, DateOnly? to)
+    {
+        if (to is not { } end) throw new RefusedException("Say on which day it ends.");
+        desk.TakeOff(membership, end, By);
+        Done = $"It ends on {end.InWords()}.";
+        return RedirectToPage();
+    }
+}

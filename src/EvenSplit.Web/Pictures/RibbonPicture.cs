@@ -1,0 +1,81 @@
+using EvenSplit.Books.Sales;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Html;
+
+namespace EvenSplit.Web.Pictures;
+
+/// <summary>The ribbon: money flowing from what came in to where it went, always in the same order and colours.</summary>
+internal static class RibbonPicture
+{
+    private const decimal Height = 250;
+    private const decimal Gap = 9;
+    private const decimal LabelHeight = 30;
+
+    /// <param name="link">Where each ribbon leads: to the orders or entries it sums.</param>
+    public static IHtmlContent Draw(Ribbon ribbon, Func<Party, string> link)
+    {
+        var parts = ribbon.Parts.Where(p => p.Amount != 0).ToArray();
+        var flowing = parts.Where(p => p.Amount > 0).Sum(p => p.Amount);
+        if (flowing == 0) return HtmlString.Empty;
+        var scale = Height / flowing;
+        var rights = Rights(parts, scale);
+        var bottom = Math.Max(Height, rights.Count == 0 ? 0 : rights[^1].Label + LabelHeight / 2) + 8;
+        var whole = new Money(ribbon.Whole, ribbon.Currency).InWords();
+        var svg = new Svg();
+        svg.Raw($"<svg class=\"picture\" viewBox=\"0 0 860 {bottom + 8:0.#}\" role=\"group\" aria-label=\"Where {Svg.Encode(whole)} went\">");
+        svg.Raw($"<rect x=\"150\" y=\"4\" width=\"12\" height=\"{Height:0.#}\" class=\"party-house party-fill\"/>");
+        svg.Text(140, 18, ribbon.Rebate == 0 ? "Charged" : "Charged and credited", "", "end");
+        svg.Text(140, 37, whole, "figure", "end");
+        var left = 4m;
+        for (var i = 0; i < parts.Length; i++)
+        {
+            var (party, amount) = parts[i];
+            var thickness = Math.Max(amount, 0) * scale;
+            Part(svg, ribbon, party, amount, left, rights[i], thickness, link(party));
+            left += thickness;
+        }
+        svg.Raw("</svg>");
+        return new HtmlString(svg.ToString());
+    }
+
+    private static void Part(Svg svg, Ribbon ribbon, Party party, long amount, decimal left, (decimal Top, decimal Label) right, decimal thickness, string link)
+    {
+        var money = new Money(amount, ribbon.Currency).InWords();
+        var share = ribbon.Whole == 0 ? 0 : Math.Round(100m * amount / ribbon.Whole, 1);
+        var (from, to) = (right.Top, right.Top + thickness);
+        svg.Raw($"<a href=\"{Svg.Encode(link)}\" aria-label=\"{Name(party)}: {Svg.Encode(money)}, {share:0.0} %\">");
+        if (thickness > 0)
+        {
+            svg.Raw($"<path class=\"flow\" fill=\"{PartyPatterns.Fill(party)}\" d=\"M162 {left:0.##}C360 {left:0.##} 360 {from:0.##} 560 {from:0.##}V{to:0.##}C360 {to:0.##} 360 {left + thickness:0.##} 162 {left + thickness:0.##}Z\"/>");
+            svg.Raw($"<rect x=\"560\" y=\"{from:0.##}\" width=\"12\" height=\"{Math.Max(thickness, 1):0.##}\" fill=\"{PartyPatterns.Fill(party)}\"/>");
+        }
+        svg.Raw($"<path class=\"axis\" fill=\"none\" d=\"M574 {from + thickness / 2:0.##}L590 {right.Label - 4:0.##}\"/>");
+        svg.Text(596, right.Label, Name(party));
+        svg.Text(790, right.Label, money, amount < 0 ? "figure loss" : "figure", "end");
+        svg.Text(850, right.Label, FormattableString.Invariant($"{share:0.0} %"), "figure faint", "end");
+        svg.Raw("</a>");
+    }
+
+    /// <summary>Where each part ends on the right, and its label; labels keep apart even where parts are thin.</summary>
+    private static List<(decimal Top, decimal Label)> Rights((Party Party, long Amount)[] parts, decimal scale)
+    {
+        var rights = new List<(decimal Top, decimal Label)>();
+        var top = 4m;
+        var label = 0m;
+        foreach (var (_, amount) in parts)
+        {
+            var thickness = Math.Max(amount, 0) * scale;
+            label = Math.Max(label + LabelHeight - 7, top + thickness / 2 + 4);
+            rights.Add((top, label));
+            top += thickness + Gap;
+        }
+        return rights;
+    }
+
+    public static string Name(Party party) => party switch
+    {
+        Party.House => "The house",
+        Party.Fees => "Fees",
+        _ => party.ToString(),
+    };
+}

@@ -1,0 +1,46 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using Microsoft.Data.Sqlite;
+
+namespace EvenSplit.Web.Serving;
+
+/// <summary>Reads queued files and works orders out again after a change, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
+internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, ILogger<BackgroundWork> log) : BackgroundService
+{
+    private static readonly TimeSpan Idle = TimeSpan.FromMilliseconds(250);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            try
+            {
+                if (cache.Find() is null || !WorkOnce(stoppingToken)) await Task.Delay(Idle, stoppingToken);
+            }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception failure) when (failure is SqliteException or IOException or InvalidOperationException)
+            {
+                log.LogError(failure, "Background work failed and will be tried again");
+                await Task.Delay(TimeSpan.FromSeconds(5), stoppingToken);
+            }
+        }
+    }
+
+    private bool WorkOnce(CancellationToken stopping)
+    {
+        using var scope = scopes.CreateScope();
+        if (scope.ServiceProvider.GetRequiredService<ImportFiles>().NextWaiting() is { } import)
+        {
+            scope.ServiceProvider.GetRequiredService<ReadImport>().Run(import, null, stopping);
+            return true;
+        }
+        var recalculate = scope.ServiceProvider.GetRequiredService<RecalculateOrders>();
+        if (recalculate.Next() is null) return false;
+        recalculate.RunAll(stopping);
+        return true;
+    }
+}

@@ -1,0 +1,96 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc;
+using Serilog;
+
+namespace EvenSplit.Web.Serving;
+
+/// <summary>Puts the application together: one book, its pages, everything refused that is not allowed.</summary>
+internal static class WebBook
+{
+    public static WebApplication Build(string[] args)
+    {
+        var builder = WebApplication.CreateBuilder(args);
+        var place = new BookPlace(Path.GetFullPath(builder.Configuration["data"] ?? throw new InvalidOperationException("Say which book: --data DIR")));
+        Directory.CreateDirectory(place.Keys);
+        builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+        builder.Services.AddBook(place);
+        builder.Services.AddHostedService<BackgroundWork>();
+        AddSignIn(builder.Services, place);
+        AddPages(builder.Services);
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
+        });
+        return builder.Build();
+    }
+
+    public static void Prepare(WebApplication app)
+    {
+        app.Services.PrepareBook();
+        app.UseExceptionHandler("/error");
+        app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        app.UseMiddleware<ResponseHeaders>();
+        app.UseStaticFiles(new StaticFileOptions
+        {
+            OnPrepareResponse = file => file.Context.Response.Headers.CacheControl = "public, max-age=3600",
+        });
+        app.UseRouting();
+        app.UseMiddleware<OpenBookFirst>();
+        app.UseAuthentication();
+        app.UseAuthorization();
+        app.MapRazorPages();
+    }
+
+    private static void AddSignIn(IServiceCollection services, BookPlace place)
+    {
+        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
+        services.AddIdentity<BookUser, IdentityRole>(BookUsers.Configure)
+            .AddEntityFrameworkStores<BookDbContext>()
+            .AddClaimsPrincipalFactory<DisplayNameClaims>();
+        services.ConfigureApplicationCookie(cookie =>
+        {
+            cookie.LoginPath = "/sign-in";
+            cookie.AccessDeniedPath = "/refused";
+            cookie.Cookie.Name = "evensplit";
+            cookie.Cookie.SameSite = SameSiteMode.Strict;
+            cookie.Cookie.HttpOnly = true;
+            cookie.ExpireTimeSpan = TimeSpan.FromHours(10);
+            cookie.SlidingExpiration = true;
+        });
+        services.AddAuthorizationBuilder()
+            .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
+            .AddPolicy(Policies.Change, policy => policy.RequireRole(Roles.Lead))
+            .AddPolicy(Policies.Approve, policy => policy.RequireRole(Roles.Lead, Roles.Approver));
+    }
+
+    private static void AddPages(IServiceCollection services)
+    {
+        services.AddRouting(routing => routing.ConstraintMap.Add("period", typeof(PeriodConstraint)));
+        services.AddRazorPages(pages =>
+        {
+            pages.Conventions.ConfigureFilter(new AutoValidateAntiforgeryTokenAttribute());
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(WritesByLead)));
+            pages.Conventions.ConfigureFilter(new RefusedFilter());
+            // A form that adds a thing also changes one.
+            pages.Conventions.AddPageRoute("/Terms/Edit", "{period:period}/terms/{id}/next");
+            pages.Conventions.AddPageRoute("/People/Edit", "{period:period}/people/{id}/edit");
+            pages.Conventions.AddPageApplicationModelConvention("/Sales/Import", model =>
+                model.Filters.Add(new RequestSizeLimitAttribute(ImportFiles.MaxBytes + 1024 * 1024)));
+        });
+        services.Configure<FormOptions>(form => form.MultipartBodyLengthLimit = ImportFiles.MaxBytes + 1024 * 1024);
+        services.AddAntiforgery(antiforgery =>
+        {
+            antiforgery.Cookie.Name = "evensplit-form";
+            antiforgery.Cookie.SameSite = SameSiteMode.Strict;
+        });
+    }
+}
