@@ -63,18 +63,18 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
     {
         foreach (var group in groups.Where(g => g.Faults.Count > 0))
         {
-            var faults = group.Faults.GroupBy(f => f.Row).ToDictionary(f => f.Key, f => f.First());
+            var faults = group.Faults.ToLookup(f => f.Row);
             foreach (var row in group.Rows)
             {
-                var fault = faults.GetValueOrDefault(row.Line);
+                var own = faults[row.Line].ToArray();
                 db.Quarantine.Add(new QuarantinedRowRecord
                 {
                     ImportId = import.Id,
                     Row = row.Line,
                     Group = group.Id,
                     Cells = JsonSerializer.Serialize(row.Cells),
-                    Column = fault?.Column,
-                    Fault = fault?.ToString() ?? $"waits for row {group.Faults[0].Row} of the same {(import.Kind == ImportKind.Orders ? "order" : "refund")}",
+                    Columns = string.Join(' ', own.Select(f => f.Column)),
+                    Fault = own.Length > 0 ? string.Join("; ", own.Select(f => f.ToString())) : $"waits for row {group.Faults[0].Row} of the same {(import.Kind == ImportKind.Orders ? "order" : "refund")}",
                 });
                 import.Quarantined++;
             }

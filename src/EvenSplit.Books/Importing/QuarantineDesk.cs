@@ -6,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Importing;
 
 /// <summary>A row that waits, with its cells.</summary>
-public sealed record WaitingRow(long Id, long Row, string? Column, string Fault, IReadOnlyDictionary<string, string> Cells);
+public sealed record WaitingRow(long Id, long Row, IReadOnlyList<string> ColumnsAtFault, string Fault, IReadOnlyDictionary<string, string> Cells);
 
 /// <summary>The rows of one order or refund that wait together.</summary>
 public sealed record WaitingGroup(int ImportId, ImportKind Kind, string FileName, string Group, IReadOnlyList<WaitingRow> Rows)
@@ -14,7 +14,7 @@ public sealed record WaitingGroup(int ImportId, ImportKind Kind, string FileName
     /// <summary>The columns any of the rows has a cell or a fault in, in the file format's order.</summary>
     public IReadOnlyList<string> Columns { get; } =
         (Kind == ImportKind.Orders ? OrdersCsv.Columns : RefundsCsv.Columns).All
-            .Where(c => Rows.Any(r => r.Cells.ContainsKey(c) || r.Column == c)).ToArray();
+            .Where(c => Rows.Any(r => r.Cells.ContainsKey(c) || r.ColumnsAtFault.Contains(c))).ToArray();
 }
 
 /// <summary>Rows that could not be taken: shown with their reasons, corrected in place, sent again or discarded.</summary>
@@ -40,7 +40,7 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
         var rows = WaitingRows(importId, group).AsNoTracking().OrderBy(q => q.Row).ToArray();
         return import is null || rows.Length == 0
             ? null
-            : new WaitingGroup(importId, import.Kind, import.FileName, group, rows.Select(r => new WaitingRow(r.Id, r.Row, r.Column, r.Fault, Cells(r))).ToArray());
+            : new WaitingGroup(importId, import.Kind, import.FileName, group, rows.Select(r => new WaitingRow(r.Id, r.Row, r.Columns.Split(' ', StringSplitOptions.RemoveEmptyEntries), r.Fault, Cells(r))).ToArray());
     }
 
     /// <summary>Puts the corrected cells in place and sends the rows in again. What still cannot be taken stays, with its new reason and the corrections kept.</summary>

@@ -7,15 +7,15 @@ namespace EvenSplit.Books.Ledger;
 public enum EntryKindFilter { Any, Earnings, Reversals }
 
 /// <summary>Which entries to show: of a month, of a payee, or both.</summary>
-/// <param name="After">The last entry of the page before; null for the first page.</param>
-public sealed record EntryFilter(Period? Period, PayeeRole? Role, string Payee, EntryKindFilter Kind, long? After);
+/// <param name="After">Where the page before ended; null for the first page.</param>
+public sealed record EntryFilter(Period? Period, PayeeRole? Role, string Payee, EntryKindFilter Kind, (DateOnly PostedOn, long Id)? After);
 
 public sealed record EntryRow(
     long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount);
 
-public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, long? Next);
+public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, (DateOnly PostedOn, long Id)? Next);
 
-/// <summary>Lists posted entries, a page at a time: the ledger behind every balance.</summary>
+/// <summary>Lists posted entries, the latest first, a page at a time: the ledger behind every balance.</summary>
 public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
 {
     public const int PageSize = 100;
@@ -24,13 +24,13 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
     {
         var matching = Matching(filter);
         var sums = matching.GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount), Count = g.Count() }).ToArray();
-        var page = filter.After is { } after ? matching.Where(e => e.Id < after) : matching;
-        var rows = Rows(page.OrderByDescending(e => e.Id).Take(PageSize + 1));
+        var page = filter.After is { } after ? matching.Where(e => e.PostedOn < after.PostedOn || (e.PostedOn == after.PostedOn && e.Id < after.Id)) : matching;
+        var rows = Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
         return new EntryPage(
             rows.Take(PageSize).ToArray(),
             sums.OrderBy(s => s.Key, StringComparer.Ordinal).Select(s => new Money(s.Sum, Currency.Of(s.Key))).ToArray(),
             sums.Sum(s => s.Count),
-            rows.Length > PageSize ? rows[PageSize - 1].Id : null);
+            rows.Length > PageSize ? (rows[PageSize - 1].PostedOn, rows[PageSize - 1].Id) : null);
     }
 
     /// <summary>Every matching entry, the oldest first: for files.</summary>

@@ -343,9 +343,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("OrderId");
 
-                    b.HasIndex("Period", "Id");
-
                     b.HasIndex("Payee", "PostedOn", "Id");
+
+                    b.HasIndex("Period", "PostedOn", "Id");
 
                     b.HasIndex(new[] { "Payee", "Currency", "ClearsOn", "Amount" }, "IX_Entries_Open")
                         .HasFilter("RunId IS NULL");
@@ -902,7 +902,8 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Column")
+                    b.Property<string>("Columns")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Fault")

@@ -94,7 +94,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             entry.HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
             entry.HasOne<PayeeRecord>().WithMany().HasForeignKey(e => e.Payee);
             entry.HasIndex(e => new { e.Payee, e.PostedOn, e.Id });
-            entry.HasIndex(e => new { e.Period, e.Id });
+            entry.HasIndex(e => new { e.Period, e.PostedOn, e.Id });
             entry.HasIndex(e => new { e.Period, e.Currency, e.Amount }, "IX_Entries_TakenBack").HasFilter("RefundId IS NOT NULL");
             // What is open is found without looking at what runs have taken.
             entry.HasIndex(e => new { e.Payee, e.Currency, e.ClearsOn, e.Amount }, "IX_Entries_Open").HasFilter("RunId IS NULL");

@@ -41,8 +41,8 @@ public sealed class QuarantinedRowRecord
     public required string Group { get; set; }
     /// <summary>The cells by column name, as JSON.</summary>
     public required string Cells { get; set; }
-    /// <summary>The column at fault; null where the row only waits for another of its group.</summary>
-    public string? Column { get; set; }
+    /// <summary>The columns at fault with a space between; empty where the row only waits for another of its group.</summary>
+    public required string Columns { get; set; }
     public required string Fault { get; set; }
     public QuarantineState State { get; set; }
 }

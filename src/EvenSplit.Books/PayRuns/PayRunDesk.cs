@@ -10,19 +10,18 @@ public sealed record RunSummary(int Id, DateOnly AsOf, RunState State, string Pr
 /// <summary>Shows pay runs: gathering ones as they would be now, locked ones as they were locked.</summary>
 public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
 {
-    public IReadOnlyList<RunSummary> List() => db.PayRuns.AsNoTracking().OrderByDescending(r => r.AsOf).ThenByDescending(r => r.Id)
-        .Select(r => new
-        {
-            Run = r,
-            Paid = r.Remittances.Where(p => p.Paid > 0).GroupBy(p => p.Currency).Select(g => new { g.Key, Sum = g.Sum(p => p.Paid) }).ToList(),
-            Payees = r.Remittances.Count(p => p.Paid > 0),
-            Unpaid = r.Remittances.Count(p => p.Paid > 0 && p.State == RemittanceState.Ready),
-        })
-        .AsEnumerable()
-        .Select(r => new RunSummary(
-            r.Run.Id, r.Run.AsOf, r.Run.State, r.Run.PreparedBy, r.Run.ApprovedBy,
-            r.Paid.OrderBy(p => p.Key, StringComparer.Ordinal).Select(p => new Money(p.Sum, Currency.Of(p.Key))).ToArray(), r.Payees, r.Unpaid))
-        .ToArray();
+    public IReadOnlyList<RunSummary> List()
+    {
+        var sums = db.Remittances.Where(r => r.Paid > 0).GroupBy(r => new { r.RunId, r.Currency })
+            .Select(g => new { g.Key.RunId, g.Key.Currency, Paid = g.Sum(r => r.Paid), Payees = g.Count(), Unpaid = g.Count(r => r.State == RemittanceState.Ready) })
+            .AsEnumerable().ToLookup(s => s.RunId);
+        return db.PayRuns.AsNoTracking().OrderByDescending(r => r.AsOf).ThenByDescending(r => r.Id).AsEnumerable()
+            .Select(run => new RunSummary(
+                run.Id, run.AsOf, run.State, run.PreparedBy, run.ApprovedBy,
+                sums[run.Id].OrderBy(s => s.Currency, StringComparer.Ordinal).Select(s => new Money(s.Paid, Currency.Of(s.Currency))).ToArray(),
+                sums[run.Id].Sum(s => s.Payees), sums[run.Id].Sum(s => s.Unpaid)))
+            .ToArray();
+    }
 
     public RunView? Find(int id)
     {

@@ -34,7 +34,7 @@ public sealed record AgreementDraft
     public bool DeductCost { get; init; }
     public bool AfterReferral { get; init; }
     public LostFeeBearer LostFees { get; init; }
-    public IReadOnlyList<TermDraft> Terms { get; init; } = [];
+    public List<TermDraft> Terms { get; init; } = [];
 
     /// <summary>A draft that says what a published version says, to write the next one from.</summary>
     public static AgreementDraft Of(string name, Agreement agreement, AgreementVersion version) => new()
@@ -60,6 +60,6 @@ public sealed record AgreementDraft
             PerUnit = c.Rate.PerUnit is { } perUnit ? new Money(perUnit, agreement.Currency).ToMajorText() : "",
             PerOrder = c.Rate.PerOrder is { } perOrder ? new Money(perOrder, agreement.Currency).ToMajorText() : "",
             Of = c.Rate.Of,
-        })).ToArray(),
+        })).ToList(),
     };
 }

@@ -30,11 +30,14 @@ internal sealed class DemoSales(Random random, IReadOnlyList<PayeeRecord> payees
         var rows = new List<string[]>();
         var refunds = new List<string[]>(_laterRefunds);
         _laterRefunds.Clear();
+        // What has not happened by the last day does not happen.
+        var end = Iso(new DateTimeOffset(lastDay.AddDays(1).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
         var days = lastDay.DayNumber - month.FirstDay.DayNumber + 1;
         var times = Enumerable.Range(0, orders)
             .Select(_ => month.FirstDay.AddDays(random.Next(days)).ToDateTime(new TimeOnly(6, 0)).AddMinutes(random.Next(17 * 60)))
             .Order().ToArray();
         foreach (var at in times) rows.AddRange(Order(new DateTimeOffset(at, TimeSpan.Zero), month, refunds));
+        refunds.RemoveAll(r => string.CompareOrdinal(r[2], end) >= 0);
         refunds.Sort((a, b) => string.CompareOrdinal(a[2], b[2]));
         return (Csv(OrderHeader, rows), Csv(RefundHeader, refunds));
     }

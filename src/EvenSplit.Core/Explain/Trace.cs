@@ -79,7 +79,9 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             .Select(p => $"{(p.Term.IsPersonal ? "personal " : "")}term {p.Term.Number}, {TermWords.Scope(p.Term.Term.Scope, naming)} ({Reason(p.Why)})")
             .ToArray();
         var conditions = TermWords.Conditions(amount.Line.Case!.When, share.Agreement.Currency);
-        return $"{naming.Agreement(share.Agreement.Id)}, version from {share.Version.From.InWords()}: "
+        // A draft that is tried out holds from the beginning of time.
+        var version = share.Version.From == DateOnly.MinValue ? "" : $", version from {share.Version.From.InWords()}";
+        return $"{naming.Agreement(share.Agreement.Id)}{version}: "
             + $"{(chosen.IsPersonal ? "personal " : "")}term {chosen.Number}, on {TermWords.Scope(chosen.Term.Scope, naming)}"
             + (conditions.Length > 0 ? $" for {conditions}" : "")
             + $", gives {TermWords.Rate(amount.Line.Rate!, share.Agreement.Currency)}."

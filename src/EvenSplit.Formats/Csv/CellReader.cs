@@ -3,14 +3,20 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Csv;
 
-/// <summary>Reads the cells of one row into values; what cannot be read becomes a fault, and the first one is kept.</summary>
+/// <summary>Reads the cells of one row into values; what cannot be read becomes a fault at its cell, one a cell.</summary>
 internal sealed class CellReader(CsvRow row, BookTime time)
 {
     private static readonly string[] LocalInstants = ["yyyy-MM-dd HH:mm", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-ddTHH:mm", "yyyy-MM-ddTHH:mm:ss"];
 
-    public RowFault? Fault { get; private set; } = row.Damage is { } damage ? new RowFault(row.Line, "", "", damage) : null;
+    private readonly List<RowFault> _faults = row.Damage is { } damage ? [new RowFault(row.Line, "", "", damage)] : [];
 
-    public void Refuse(string column, string expected) => Fault ??= new RowFault(row.Line, column, row[column], expected);
+    public IReadOnlyList<RowFault> Faults => _faults;
+
+    public void Refuse(string column, string expected)
+    {
+        // A row that is damaged as a whole says nothing reliable about its cells.
+        if (row.Damage is null && _faults.All(f => f.Column != column)) _faults.Add(new RowFault(row.Line, column, row[column], expected));
+    }
 
     public string Required(string column)
     {

@@ -83,7 +83,7 @@ public static class OrdersCsv
             PaymentNumber = row["payment_number"].Length == 0 ? null : (int)cells.Count("payment_number", 0, "0 for a trial, 1 for the first payment, 2 and up for renewals"),
         };
         if (row["unit_price"].Length == 0) cells.Refuse("unit_price", "an amount with a decimal point, such as 12.50");
-        if (cells.Fault is { } fault) faults.Add(fault);
+        faults.AddRange(cells.Faults);
         return line;
     }
 

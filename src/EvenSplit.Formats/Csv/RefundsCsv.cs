@@ -43,7 +43,7 @@ public static class RefundsCsv
             sums[3] += cells.Amount("dispute_fee", currency);
             if (cells.Optional("line_id") is { } line) lines.Add(ReadLine(cells, row, new LineId(line), order, currency));
             else if (row["goods"].Length + row["tax"].Length + row["quantity"].Length > 0) cells.Refuse("line_id", "the line that was refunded");
-            if (cells.Fault is { } fault) faults.Add(fault);
+            faults.AddRange(cells.Faults);
         }
         var refund = new Refund
         {

@@ -1,7 +1,19 @@
+using System.Globalization;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Core;
 
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A table of entries, on a payee's page or among the books.</summary>
-public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee);
+public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee)
+{
+    /// <summary>Where a page ended, for an address: 20261003-1234.</summary>
+    public static string WriteAfter((DateOnly PostedOn, long Id) after) =>
+        string.Create(CultureInfo.InvariantCulture, $"{after.PostedOn:yyyyMMdd}-{after.Id}");
+
+    /// <returns>Null for the first page, or where the text is no such place.</returns>
+    public static (DateOnly PostedOn, long Id)? ReadAfter(string text) =>
+        text.Split('-') is [var on, var id]
+        && DateOnly.TryParseExact(on, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var postedOn)
+        && long.TryParse(id, NumberStyles.None, CultureInfo.InvariantCulture, out var key) ? (postedOn, key) : null;
+}

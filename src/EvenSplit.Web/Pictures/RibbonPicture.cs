@@ -19,10 +19,10 @@ internal static class RibbonPicture
         if (flowing == 0) return HtmlString.Empty;
         var scale = Height / flowing;
         var rights = Rights(parts, scale);
-        var bottom = Math.Max(Height, rights.Count == 0 ? 0 : rights[^1].Label + LabelHeight / 2) + 8;
+        var bottom = Math.Max(rights[^1].Top + Math.Max(parts[^1].Amount, 0) * scale, rights[^1].Label) + 4;
         var whole = new Money(ribbon.Whole, ribbon.Currency).InWords();
         var svg = new Svg();
-        svg.Raw($"<svg class=\"picture\" viewBox=\"0 0 860 {bottom + 8:0.#}\" role=\"group\" aria-label=\"Where {Svg.Encode(whole)} went\">");
+        svg.Raw($"<svg class=\"picture\" viewBox=\"0 0 860 {bottom:0.#}\" role=\"group\" aria-label=\"Where {Svg.Encode(whole)} went\">");
         svg.Raw($"<rect x=\"150\" y=\"4\" width=\"12\" height=\"{Height:0.#}\" class=\"party-house party-fill\"/>");
         svg.Text(140, 18, ribbon.Rebate == 0 ? "Charged" : "Charged and credited", "", "end");
         svg.Text(140, 37, whole, "figure", "end");

@@ -12,7 +12,7 @@ internal static class WaterfallSteps
         if (view.Discount > 0)
         {
             yield return new WaterfallStep("Without the discount", figures.Charged + view.Discount, Party.House, true);
-            yield return new WaterfallStep("Discount", -view.Discount, Party.Fees, false);
+            yield return new WaterfallStep("Discount", -view.Discount, Party.House, false);
         }
         yield return new WaterfallStep("Charged", figures.Charged, Party.House, true);
         foreach (var step in new[]
@@ -22,7 +22,7 @@ internal static class WaterfallSteps
             new WaterfallStep("Processing fee", -figures.ProcessingFee, Party.Fees, false),
             new WaterfallStep("Channel fee", -figures.ChannelFee, Party.Fees, false),
             new WaterfallStep("Rebate from the channel", figures.Rebate, Party.Fees, false),
-            new WaterfallStep("Cost of the goods", -cost, Party.Fees, false),
+            new WaterfallStep("Cost of the goods", -cost, Party.House, false),
         })
         {
             if (step.Amount != 0) yield return step;

@@ -86,6 +86,12 @@ internal static class WebBook
             pages.Conventions.AddPageApplicationModelConvention("/Sales/Import", model =>
                 model.Filters.Add(new RequestSizeLimitAttribute(ImportFiles.MaxBytes + 1024 * 1024)));
         });
+        services.Configure<MvcOptions>(mvc =>
+        {
+            mvc.ModelMetadataDetailsProviders.Add(new KeepEmptyText());
+            // What a field needs is for its use case to say, in words that help.
+            mvc.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
+        });
         services.Configure<FormOptions>(form => form.MultipartBodyLengthLimit = ImportFiles.MaxBytes + 1024 * 1024);
         services.AddAntiforgery(antiforgery =>
         {

@@ -16,11 +16,11 @@ public sealed class BooksPage(EntryList list) : BookPage
     public PayeeRole? Role { get; set; }
 
     [BindProperty(SupportsGet = true)]
-    public long? After { get; set; }
+    public string After { get; set; } = "";
 
     public EntryPage Entries { get; private set; } = null!;
 
-    private EntryFilter Filter => new(Period, Role, "", Kind, After);
+    private EntryFilter Filter => new(Period, Role, "", Kind, EntriesView.ReadAfter(After));
 
     public void OnGet() => Entries = list.Find(Filter);
 
@@ -33,11 +33,11 @@ public sealed class BooksPage(EntryList list) : BookPage
             e.ClearsOn is { } clears ? CsvDownload.Date(clears) : "", e.RunId?.ToString(CultureInfo.InvariantCulture) ?? "", e.Amount.ToMajorText(), e.Amount.Currency.Code,
         ]));
 
-    public string Address(string? handler, long? after = null) => QueryHelpers.AddQueryString($"/{Period}/books", new Dictionary<string, string?>
+    public string Address(string? handler, (DateOnly PostedOn, long Id)? after = null) => QueryHelpers.AddQueryString($"/{Period}/books", new Dictionary<string, string?>
     {
         ["handler"] = handler,
         ["kind"] = Kind == EntryKindFilter.Any ? null : Kind.ToString().ToLowerInvariant(),
         ["role"] = Role is { } role ? Figures.Words(role) : null,
-        ["after"] = after?.ToString(CultureInfo.InvariantCulture),
+        ["after"] = after is { } a ? EntriesView.WriteAfter(a) : null,
     }.Where(v => v.Value is not null));
 }

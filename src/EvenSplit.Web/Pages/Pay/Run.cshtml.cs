@@ -52,7 +52,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock)
 
     public static string Words(RemittanceReason reason) => reason switch
     {
-        RemittanceReason.Paid => "to be paid",
+        RemittanceReason.Paid => "paid",
         RemittanceReason.Nothing => "nothing due",
         RemittanceReason.Negative => "below nothing: carried",
         RemittanceReason.BelowMinimum => "below the minimum: carried",

@@ -23,18 +23,7 @@ public class EditPayeePage(PayeeDesk desk, BookCache cache) : BookPage
     public IActionResult OnPost()
     {
         ModelState.Clear();
-        var (id, faults) = desk.Save(
-            Id,
-            Draft with
-            {
-                Name = Draft.Name ?? "",
-                Email = Draft.Email ?? "",
-                PayoutCurrency = Draft.PayoutCurrency ?? "",
-                Codes = Draft.Codes ?? "",
-                Minimum = Draft.Minimum ?? "",
-                WithholdingPercent = Draft.WithholdingPercent ?? "",
-            },
-            By);
+        var (id, faults) = desk.Save(Id, Draft, By);
         if (id is not null)
         {
             Done = $"{Draft.Name} is saved.";

@@ -11,7 +11,7 @@ public sealed class PeoplePage(PeopleList list, BookClock clock) : BookPage
     public PayeeRole? Role { get; set; }
 
     [BindProperty(SupportsGet = true)]
-    public string? Find { get; set; }
+    public string Find { get; set; } = "";
 
     public IReadOnlyList<PayeeRow> People { get; private set; } = [];
 
@@ -21,7 +21,7 @@ public sealed class PeoplePage(PeopleList list, BookClock clock) : BookPage
 
     public void OnGet()
     {
-        People = list.Find(Role, Find ?? "");
+        People = list.Find(Role, Find);
         Totals = PeopleList.Totals(People);
     }
 }

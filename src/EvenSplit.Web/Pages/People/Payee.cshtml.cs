@@ -13,19 +13,19 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, Adjustments adj
     public string Id { get; set; } = "";
 
     [BindProperty(SupportsGet = true)]
-    public long? After { get; set; }
+    public string After { get; set; } = "";
 
     [BindProperty]
     public AdjustmentKind AdjustmentKind { get; set; }
 
     [BindProperty]
-    public string? Amount { get; set; }
+    public string Amount { get; set; } = "";
 
     [BindProperty]
     public DateOnly? On { get; set; }
 
     [BindProperty]
-    public string? Note { get; set; }
+    public string Note { get; set; } = "";
 
     public PayeeView View { get; private set; } = null!;
 
@@ -42,13 +42,13 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, Adjustments adj
     public override void Show()
     {
         View = desk.Find(Id)!;
-        Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, After));
+        Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, EntriesView.ReadAfter(After)));
     }
 
     public IActionResult OnPostAdjust()
     {
         if (desk.Find(Id) is not { } view) return NotFound();
-        adjustments.Add(Id, On ?? clock.Today, Amount ?? "", view.Record.PayoutCurrency, AdjustmentKind, Note ?? "", By);
+        adjustments.Add(Id, On ?? clock.Today, Amount, view.Record.PayoutCurrency, AdjustmentKind, Note, By);
         Done = "The adjustment is added; the next run takes it.";
         return RedirectToPage();
     }

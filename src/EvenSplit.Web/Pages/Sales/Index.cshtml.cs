@@ -22,13 +22,13 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
     public OrderKindFilter Kind { get; set; }
 
     [BindProperty(SupportsGet = true)]
-    public string? Channel { get; set; }
+    public string Channel { get; set; } = "";
 
     [BindProperty(SupportsGet = true, Name = "by")]
-    public string? BroughtBy { get; set; }
+    public string BroughtBy { get; set; } = "";
 
     [BindProperty(SupportsGet = true)]
-    public string? Find { get; set; }
+    public string Find { get; set; } = "";
 
     [BindProperty(SupportsGet = true)]
     public string? After { get; set; }
@@ -41,14 +41,14 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
 
     public string CurrencyHead => MainCurrency.Code;
 
-    public bool IsFiltered => Kind != OrderKindFilter.Any || Channel is not null || BroughtBy is not null || Find is not null;
+    public bool IsFiltered => (Kind, Channel, BroughtBy, Find) != (OrderKindFilter.Any, "", "", "");
 
     public IEnumerable<(string Id, string Name)> Affiliates => Book.Rules.Payees.Where(p => p.Role == PayeeRole.Affiliate)
         .Select(p => (p.Id.Value, Book.PayeeName(p.Id.Value))).OrderBy(p => p.Item2, StringComparer.Ordinal);
 
     public void OnGet()
     {
-        List = sales.Find(new SalesFilter(Period, Kind, Channel ?? "", BroughtBy ?? "", Find ?? "", ReadAfter()));
+        List = sales.Find(new SalesFilter(Period, Kind, Channel, BroughtBy, Find, ReadAfter()));
         Waiting = quarantine.Count();
     }
 
@@ -64,7 +64,7 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
         ["by"] = BroughtBy,
         ["find"] = Find,
         ["after"] = after is { } a ? string.Create(CultureInfo.InvariantCulture, $"{a.PlacedAt}-{a.Id}") : null,
-    }.Where(v => v.Value is not null));
+    }.Where(v => !string.IsNullOrEmpty(v.Value)));
 
     private (long PlacedAt, long Id)? ReadAfter() =>
         After?.Split('-') is [var at, var id] && long.TryParse(at, out var ticks) && ticks is > 0 and < 3_155_378_975_999_999_999 && long.TryParse(id, out var key) ? (ticks, key) : null;

@@ -23,16 +23,16 @@ public sealed class QuarantinePage(QuarantineDesk desk) : BookPage
     public string Cell(WaitingRow row, string column) =>
         Request.HasFormContentType && Request.Form.TryGetValue($"{CellPrefix}{row.Id}-{column}", out var typed) ? typed.ToString() : row.Cells.GetValueOrDefault(column, "");
 
-    public IActionResult OnPost(int importId, string? group)
+    public IActionResult OnPost(int importId, string group)
     {
-        var taken = desk.SendAgain(importId, group ?? "", Corrections(), By);
+        var taken = desk.SendAgain(importId, group, Corrections(), By);
         Done = taken ? $"{group} is in the book now." : $"{group} still cannot be taken; the reason is beside it.";
         return RedirectToPage();
     }
 
-    public IActionResult OnPostDiscard(int importId, string? group)
+    public IActionResult OnPostDiscard(int importId, string group)
     {
-        desk.Discard(importId, group ?? "", By);
+        desk.Discard(importId, group, By);
         Done = $"The rows of {group} are discarded.";
         return RedirectToPage();
     }

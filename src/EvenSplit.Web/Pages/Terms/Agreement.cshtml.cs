@@ -13,7 +13,7 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     public string Id { get; set; } = "";
 
     [BindProperty]
-    public string? Payee { get; set; }
+    public string Payee { get; set; } = "";
 
     [BindProperty]
     public DateOnly? From { get; set; }
@@ -42,8 +42,8 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     public IActionResult OnPostOn()
     {
         if (From is not { } from) throw new RefusedException("Say from which day.", "From");
-        desk.PutOn(Id, Payee ?? "", from, By);
-        Done = $"{cache.Find()!.PayeeName(Payee!)} is on it from {from.InWords()}.";
+        desk.PutOn(Id, Payee, from, By);
+        Done = $"{cache.Find()!.PayeeName(Payee)} is on it from {from.InWords()}.";
         return RedirectToPage();
     }
 

@@ -42,7 +42,6 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
 
     public IActionResult OnPost()
     {
-        Draft = Typed();
         var (id, faults) = desk.Publish(Id, Draft, By);
         if (id is not null)
         {
@@ -60,7 +59,7 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
 
     public IActionResult OnPostMore() => Again(FirstRows);
 
-    public IActionResult OnPostPreview() => Partial("_Example", example.Of(Typed(), ExampleOrder));
+    public IActionResult OnPostPreview() => Partial("_Example", example.Of(Draft, ExampleOrder));
 
     public override void Show()
     {
@@ -79,7 +78,6 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
 
     private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Again(int moreRows)
     {
-        Draft = Typed();
         ModelState.Clear();
         var rows = Math.Min(Draft.Terms.Count + moreRows, MostRows);
         Show();
@@ -87,14 +85,6 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
         return Page();
     }
 
-    /// <summary>Empty cells arrive as null; in a draft they are empty text.</summary>
-    private AgreementDraft Typed() => Draft with
-    {
-        Name = Draft.Name ?? "",
-        Currency = Draft.Currency ?? "",
-        Terms = (Draft.Terms ?? []).Take(MostRows).Select(t => t with { ScopeId = t.ScopeId ?? "", Percent = t.Percent ?? "", PerUnit = t.PerUnit ?? "", PerOrder = t.PerOrder ?? "" }).ToArray(),
-    };
-
     private static AgreementDraft WithRows(AgreementDraft draft, int rows) =>
-        draft with { Terms = draft.Terms.Concat(Enumerable.Repeat(new TermDraft(), Math.Max(0, rows - draft.Terms.Count))).ToArray() };
+        draft with { Terms = draft.Terms.Concat(Enumerable.Repeat(new TermDraft(), Math.Max(0, rows - draft.Terms.Count))).ToList() };
 }

@@ -8,7 +8,7 @@ namespace EvenSplit.Web.Pages;
 public sealed class ProductsPage(ProductDesk desk, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
-    public string? Collection { get; set; }
+    public string Collection { get; set; } = "";
 
     [BindProperty]
     public ProductDraft Draft { get; set; } = new();
@@ -26,24 +26,14 @@ public sealed class ProductsPage(ProductDesk desk, BookCache cache) : BookPage
 
     public override void Show()
     {
-        Products = desk.List(Collection ?? "");
+        Products = desk.List(Collection);
         Collections = desk.Collections();
     }
 
     public IActionResult OnPost()
     {
         ModelState.Clear();
-        var faults = desk.Add(
-            Draft with
-            {
-                Id = Draft.Id ?? "",
-                Name = Draft.Name ?? "",
-                Price = Draft.Price ?? "",
-                UnitCost = Draft.UnitCost ?? "",
-                Vendor = Draft.Vendor ?? "",
-                Collections = Draft.Collections ?? "",
-            },
-            By);
+        var faults = desk.Add(Draft, By);
         if (faults.Count == 0)
         {
             Done = $"{Draft.Name} is in the catalogue.";

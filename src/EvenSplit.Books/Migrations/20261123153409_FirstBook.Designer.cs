@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123145522_AppendOnly")]
-    partial class AppendOnly
+    [Migration("20261123153409_FirstBook")]
+    partial class FirstBook
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -346,9 +346,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("OrderId");
 
-                    b.HasIndex("Period", "Id");
-
                     b.HasIndex("Payee", "PostedOn", "Id");
+
+                    b.HasIndex("Period", "PostedOn", "Id");
 
                     b.HasIndex(new[] { "Payee", "Currency", "ClearsOn", "Amount" }, "IX_Entries_Open")
                         .HasFilter("RunId IS NULL");
@@ -905,7 +905,8 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Column")
+                    b.Property<string>("Columns")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Fault")

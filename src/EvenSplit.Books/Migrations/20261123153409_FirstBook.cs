@@ -464,7 +464,7 @@ namespace EvenSplit.Books.Migrations
                     Row = table.Column<long>(type: "INTEGER", nullable: false),
                     Group = table.Column<string>(type: "TEXT", nullable: false),
                     Cells = table.Column<string>(type: "TEXT", nullable: false),
-                    Column = table.Column<string>(type: "TEXT", nullable: true),
+                    Columns = table.Column<string>(type: "TEXT", nullable: false),
                     Fault = table.Column<string>(type: "TEXT", nullable: false),
                     State = table.Column<int>(type: "INTEGER", nullable: false)
                 },
@@ -886,9 +886,9 @@ namespace EvenSplit.Books.Migrations
                 columns: new[] { "Payee", "PostedOn", "Id" });
 
             migrationBuilder.CreateIndex(
-                name: "IX_Entries_Period_Id",
+                name: "IX_Entries_Period_PostedOn_Id",
                 table: "Entries",
-                columns: new[] { "Period", "Id" });
+                columns: new[] { "Period", "PostedOn", "Id" });
 
             migrationBuilder.CreateIndex(
                 name: "IX_Entries_Run",
