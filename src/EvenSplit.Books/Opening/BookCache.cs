@@ -38,7 +38,7 @@ public sealed class BookCache(IDbContextFactory<BookDbContext> books)
     /// <summary>Reads inside the caller's transaction, so that a change it has just made is seen.</summary>
     public OpenedBook? Find(BookDbContext db)
     {
-        var record = db.Book.AsNoTracking().FirstOrDefault();
+        var record = db.Book.AsNoTracking().SingleOrDefault();
         if (record is null) return null;
         if (_opened is { } known && Same(known.Record, record)) return known;
         lock (_loading)

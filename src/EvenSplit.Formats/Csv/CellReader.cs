@@ -70,7 +70,9 @@ internal sealed class CellReader(CsvRow row, BookTime time)
         if (text.Length == 0) return null;
         if (DateTime.TryParseExact(text, LocalInstants, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local))
         {
-            if (!time.Zone.IsInvalidTime(local)) return new DateTimeOffset(local, time.Zone.GetUtcOffset(local)).ToUniversalTime();
+            var there = new DateTimeOffset(local, time.Zone.GetUtcOffset(local)).ToUniversalTime();
+            // There and back: a time the clocks skipped does not come back as itself.
+            if (TimeZoneInfo.ConvertTime(there, time.Zone).DateTime == local) return there;
             Refuse(column, $"a time that exists in {time.Zone.Id}: the clocks went forward over this one");
             return null;
         }

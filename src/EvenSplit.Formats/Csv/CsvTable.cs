@@ -51,7 +51,7 @@ public sealed class CsvTable : IDisposable
             BufferSize = 64 * 1024,
         };
         _parser = new CsvParser(new HeadThenRest(head.AsMemory(0, length), _reader), configuration);
-        if (!ReadRecord()) throw new CsvFileException($"The file is empty; a {columns.FileKind} file starts with a row of column names.");
+        if (!ReadRecord()) throw new CsvFileException($"The file is empty; a file of {columns.FileKind} starts with a row of column names.");
         (_columns, ExtraColumns) = MatchHeader(_parser.Record!, columns);
     }
 
@@ -125,10 +125,15 @@ public sealed class CsvTable : IDisposable
         var first = end < 0 ? head : head[..end];
         if (first.IndexOf('\0') >= 0 || first.IndexOf('\uFFFD') >= 0)
         {
-            throw new CsvFileException($"This is not a text file. A {columns.FileKind} file is CSV in UTF-8, with a row of column names first.");
+            throw new CsvFileException($"This is not a text file. A file of {columns.FileKind} is CSV in UTF-8, with a row of column names first.");
         }
+        // A row of names is short; what goes on for this long is something else.
+        if (end < 0 && head.Length == MaxCell) throw new CsvFileException(NoColumns(columns));
         return first;
     }
+
+    private static string NoColumns(CsvColumns columns) =>
+        $"The first row has none of the columns of a file of {columns.FileKind}. It should name at least: {string.Join(", ", columns.Required)}.";
 
     private static string Delimiter(ReadOnlySpan<char> header)
     {
@@ -162,8 +167,7 @@ public sealed class CsvTable : IDisposable
         var missing = columns.Required.Where(r => !matched.Contains(r)).ToArray();
         if (missing.Length == columns.Required.Count)
         {
-            throw new CsvFileException(
-                $"The first row has none of the columns of a {columns.FileKind} file. It should name at least: {string.Join(", ", columns.Required)}.");
+            throw new CsvFileException(NoColumns(columns));
         }
         if (missing.Length > 0)
         {
@@ -180,11 +184,22 @@ public sealed class CsvTable : IDisposable
             : $"The column '{missing}' is missing; there is one called '{near}': is that it? Rename it in the file.";
     }
 
+    /// <summary>Shortened or lengthened, but with the letters in the same order: qty for quantity, product_id for product.</summary>
     private static bool Resembles(string name, string column)
     {
         var letters = new string(name.Where(char.IsLetter).ToArray()).ToLowerInvariant();
         var wanted = column.Replace("_", "", StringComparison.Ordinal);
-        return letters.Length >= 3 && (wanted.StartsWith(letters[..3], StringComparison.Ordinal) || wanted.Contains(letters, StringComparison.Ordinal) || letters.Contains(wanted, StringComparison.Ordinal));
+        return letters.Length >= 3 && letters[0] == wanted[0] && (IsWithin(letters, wanted) || IsWithin(wanted, letters));
+    }
+
+    private static bool IsWithin(string few, string many)
+    {
+        var at = 0;
+        foreach (var letter in many)
+        {
+            if (at < few.Length && few[at] == letter) at++;
+        }
+        return at == few.Length;
     }
 
     /// <summary>Gives back what was read ahead to find the separator, then the rest of the file.</summary>

@@ -21,7 +21,7 @@ internal static class OrderChecks
             left += list - line.Discount - (order.PricesIncludeTax ? line.Tax : 0);
         }
         RowFault OrderFault(string column, string expected) => new(rows[0].Line, column, rows[0][column], expected);
-        if (order.Discount > left) yield return OrderFault("order_discount", "no more than what the lines come to");
+        if (order.Discount > Int128.Max(left, 0)) yield return OrderFault("order_discount", "no more than what the lines come to");
         if (order.PricesIncludeTax && order.ShippingTax > order.Shipping) yield return OrderFault("shipping_tax", "no more than the shipping: prices include tax");
         if (order.Origin == order.Id) yield return OrderFault("origin_order", "another order than this one");
         if (order.PaidAt < order.PlacedAt) yield return OrderFault("paid_at", "not before placed_at");

@@ -43,7 +43,7 @@ internal static class RibbonPicture
         var money = new Money(amount, ribbon.Currency).InWords();
         var share = ribbon.Whole == 0 ? 0 : Math.Round(100m * amount / ribbon.Whole, 1);
         var (from, to) = (right.Top, right.Top + thickness);
-        svg.Raw($"<a href=\"{Svg.Encode(link)}\" aria-label=\"{Name(party)}: {Svg.Encode(money)}, {share:0.0} %\">");
+        svg.Raw($"<a href=\"{Svg.Encode(link)}\">");
         if (thickness > 0)
         {
             svg.Raw($"<path class=\"flow\" fill=\"{PartyPatterns.Fill(party)}\" d=\"M162 {left:0.##}C360 {left:0.##} 360 {from:0.##} 560 {from:0.##}V{to:0.##}C360 {to:0.##} 360 {left + thickness:0.##} 162 {left + thickness:0.##}Z\"/>");

@@ -17,9 +17,12 @@ internal static class WebBook
     {
         var builder = WebApplication.CreateBuilder(args);
         var place = new BookPlace(Path.GetFullPath(builder.Configuration["data"] ?? throw new InvalidOperationException("Say which book: --data DIR")));
-        Directory.CreateDirectory(place.Keys);
+        Directory.CreateDirectory(place.Folder);
+        Directory.CreateDirectory(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            // The keys' folder is closed to everybody else instead.
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.Services.AddBook(place);
         builder.Services.AddHostedService<BackgroundWork>();

@@ -29,10 +29,10 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock)
     [WriteBy(Policies.Approve)]
     public IActionResult OnPostApprove() => Step(() => steps.Approve(Id, By), "The run is approved and can be paid.");
 
-    public IActionResult OnPostPaid(int remittance, DateOnly? paidOn, string? reference)
+    public IActionResult OnPostPaid(int remittance, DateOnly? paidOn, string reference)
     {
-        if (paidOn is not { } on) throw new RefusedException("Give the date the money left.");
-        return Step(() => steps.MarkPaid(Id, remittance, on, reference ?? "", By), "Marked paid.");
+        if (paidOn is not { } on) throw new RefusedException("Give the date the money left.", "PaidOn");
+        return Step(() => steps.MarkPaid(Id, remittance, on, reference, By), "Marked paid.");
     }
 
     public IActionResult OnPostUndo(int remittance) => Step(() => steps.UndoPaid(Id, remittance, By), "The payment is taken back; it can be marked again.");
@@ -49,6 +49,10 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock)
     /// <summary>What was typed for a remittance before it was refused.</summary>
     public string? TypedFor(int? remittance, string field) =>
         Request.HasFormContentType && Request.Form["remittance"] == remittance?.ToString(System.Globalization.CultureInfo.InvariantCulture) ? Request.Form[field].ToString() : null;
+
+    /// <summary>What is wrong with what was typed for a remittance.</summary>
+    public string? FaultFor(int? remittance) =>
+        TypedFor(remittance, "remittance") is null ? null : FaultAt("PaidOn") ?? FaultAt("Reference");
 
     public static string Words(RemittanceReason reason) => reason switch
     {

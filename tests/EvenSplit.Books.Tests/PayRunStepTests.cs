@@ -1,0 +1,154 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Sales;
+using EvenSplit.Core;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using static EvenSplit.Books.Tests.TestBook;
+
+namespace EvenSplit.Books.Tests;
+
+public sealed class PayRunStepTests : IDisposable
+{
+    private static readonly DateOnly October = new(2026, 10, 31), November = new(2026, 11, 30);
+
+    private readonly TestBook _book = new();
+
+    public PayRunStepTests()
+    {
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B", "2026-10-30"));
+        _book.MoveTo(new DateOnly(2026, 11, 3));
+    }
+
+    public void Dispose() => _book.Dispose();
+
+    [Fact]
+    public void What_was_paid_and_came_back_is_taken_off_the_next_run()
+    {
+        var october = _book.Pay(October);
+        Assert.Equal((1000, 4000), (_book.In(october, "anna").Paid, _book.In(october, "ines").Paid));
+        _book.ImportRefunds("R1,A,2026-11-02T10:00:00Z,cancel,,,,");
+        _book.ImportOrders(Row("C", "2026-11-02", "ANNA", price: "40.00"));
+        _book.MoveTo(November);
+        var november = _book.Pay(November);
+        var anna = _book.In(november, "anna");
+        Assert.Equal((-600, 0, -600, RemittanceReason.Negative), (anna.Earned, anna.Paid, anna.Carried, anna.Reason));
+        _book.MoveTo(new DateOnly(2026, 12, 31));
+        Assert.Equal(-600, _book.In(_book.Pay(new DateOnly(2026, 12, 31)), "anna").Opening);
+    }
+
+    [Fact]
+    public void Every_entry_is_in_one_run_and_runs_and_rest_make_up_the_whole()
+    {
+        _book.Pay(new DateOnly(2026, 10, 15));
+        _book.Pay(October);
+        _book.ImportOrders(Row("D", "2026-11-02", "ANNA"));
+        var (all, inRuns, open) = _book.Get<BookDbContext, (long, long, long)>(db => (
+            db.Entries.Sum(e => e.Amount),
+            db.Remittances.Sum(r => r.Earned),
+            db.Entries.Where(e => e.RunId == null).Sum(e => e.Amount)));
+        Assert.Equal(all, inRuns + open);
+    }
+
+    [Fact]
+    public void Nothing_joins_a_locked_run()
+    {
+        var id = _book.Get<PayRunSteps, int>(s => s.Gather(October, Lead));
+        _book.Do<PayRunSteps>(s => s.Lock(id, Lead));
+        _book.ImportOrders(Row("Late", "2026-10-10", "ANNA"));
+        Assert.Equal(1000, _book.In(_book.Get<PayRunDesk, RunView>(d => d.Find(id)!), "anna").Earned);
+        Assert.Equal(1000, _book.In(_book.Pay(new DateOnly(2026, 11, 3)), "anna").Earned);
+    }
+
+    [Fact]
+    public void Who_prepared_a_run_cannot_approve_it()
+    {
+        var id = _book.Get<PayRunSteps, int>(s => s.Gather(October, Lead));
+        _book.Do<PayRunSteps>(s => s.Lock(id, Lead));
+        var refused = Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.Approve(id, Lead)));
+        Assert.Equal("Lena prepared this run, so somebody else must approve it.", refused.Message);
+        _book.Do<PayRunSteps>(s => s.Approve(id, Approver));
+    }
+
+    [Fact]
+    public void A_remittance_is_marked_once_can_be_undone_and_not_after_closing()
+    {
+        var run = _book.Pay(October);
+        var row = run.Rows.Single(r => r.Payee == "anna");
+        void Mark(string reference) => _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, row.Id!.Value, new DateOnly(2026, 11, 3), reference, Lead));
+        Assert.Throws<RefusedException>(() => Mark(" "));
+        Mark("T-1");
+        Assert.Throws<RefusedException>(() => Mark("T-2"));
+        Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.Close(run.Id, Lead)));
+        _book.Do<PayRunSteps>(s => s.UndoPaid(run.Id, row.Id!.Value, Lead));
+        Mark("T-3");
+        _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, run.Rows.Single(r => r.Payee == "ines").Id!.Value, new DateOnly(2026, 11, 3), "T-4", Lead));
+        _book.Do<PayRunSteps>(s => s.Close(run.Id, Lead));
+        Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.UndoPaid(run.Id, row.Id!.Value, Lead)));
+    }
+
+    [Fact]
+    public void Adjustments_are_taken_once_and_stay_as_they_are()
+    {
+        _book.Do<Adjustments>(a => a.Add("anna", new DateOnly(2026, 10, 20), "-3.50", "EUR", AdjustmentKind.Recharge, "Sample sent", Lead));
+        var run = _book.Pay(October);
+        Assert.Equal((-350, 650), (_book.In(run, "anna").Adjustments, _book.In(run, "anna").Paid));
+        Assert.Throws<RefusedException>(() => _book.Do<Adjustments>(a => a.TakeBack(1, Lead)));
+        Assert.Equal("Sample sent", Assert.Single(_book.Get<Statements, Statement>(s => s.Find(run.Id, "anna")!).Adjustments).Note);
+    }
+
+    [Fact]
+    public void A_statement_adds_up()
+    {
+        var run = _book.Pay(October);
+        var statement = _book.Get<Statements, Statement>(s => s.Find(run.Id, "ines")!);
+        Assert.Equal(statement.Payee.Figures.Earned, statement.Lines.Sum(l => l.Amount.Minor));
+        Assert.Equal(["A", "B"], statement.Lines.Select(l => l.OrderId));
+    }
+
+    [Theory]
+    [InlineData("UPDATE Entries SET Amount = Amount + 1")]
+    [InlineData("DELETE FROM Entries")]
+    [InlineData("UPDATE Entries SET RunId = NULL")]
+    [InlineData("UPDATE AgreementVersions SET Document = 'x'")]
+    [InlineData("DELETE FROM AgreementVersions")]
+    [InlineData("UPDATE Remittances SET Paid = 1")]
+    [InlineData("DELETE FROM Remittances")]
+    [InlineData("DELETE FROM PayRuns")]
+    [InlineData("UPDATE Audit SET By = 'nobody'")]
+    [InlineData("DELETE FROM Audit")]
+    public void The_database_itself_refuses_to_edit_what_is_posted(string sql)
+    {
+        _book.Pay(October);
+        Assert.Throws<SqliteException>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(sql)));
+    }
+
+    [Fact]
+    public void A_version_published_in_the_past_posts_differences_and_leaves_the_locked_run_alone()
+    {
+        var october = _book.Pay(October);
+        _book.Publish(Draft("Art", Basis.Contribution, "30", from: new DateOnly(2026, 10, 1)), "art");
+        Assert.Throws<RefusedException>(() => _book.Pay(new DateOnly(2026, 11, 3)));
+        _book.Recalculate();
+        Assert.Equal(6000, _book.Owed("ines"));
+        Assert.Equal(4000, _book.In(_book.Get<PayRunDesk, RunView>(d => d.Find(october.Id)!), "ines").Earned);
+        _book.Do<PayRunSteps>(s => s.Discard(_book.Get<PayRunDesk, int>(d => d.List().Single(r => r.State == RunState.Gathering).Id), Lead));
+        Assert.Equal(2000, _book.In(_book.Pay(new DateOnly(2026, 11, 3)), "ines").Earned);
+        _book.Recalculate();
+        Assert.Equal(6000, _book.Owed("ines"));
+    }
+
+    [Fact]
+    public void An_opened_order_agrees_with_what_is_posted_and_explains_it()
+    {
+        _book.ImportRefunds("R1,A,2026-11-02T10:00:00Z,refund,1,0,50.00,0");
+        var order = _book.Get<OpenOrder, OrderView>(o => o.Find("A")!);
+        Assert.True(order.Agrees);
+        Assert.Equal(order.Ribbon!.Whole, order.Ribbon.Parts.Sum(p => p.Amount));
+        Assert.All(order.Entries, e => Assert.NotNull(e.Trace));
+        _book.Publish(Draft("Art", Basis.Contribution, "30", from: new DateOnly(2026, 10, 1)), "art");
+        Assert.False(_book.Get<OpenOrder, OrderView>(o => o.Find("A")!).Agrees);
+        _book.Recalculate();
+        Assert.True(_book.Get<OpenOrder, OrderView>(o => o.Find("A")!).Agrees);
+    }
+}

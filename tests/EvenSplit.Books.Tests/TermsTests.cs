@@ -1,0 +1,83 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using static EvenSplit.Books.Tests.TestBook;
+
+namespace EvenSplit.Books.Tests;
+
+public sealed class TermsTests : IDisposable
+{
+    private readonly TestBook _book = new();
+
+    public void Dispose() => _book.Dispose();
+
+    [Fact]
+    public void A_draft_names_every_field_that_keeps_it_from_being_published()
+    {
+        var draft = new AgreementDraft
+        {
+            Currency = "EUR",
+            Terms = [new TermDraft { Percent = "120" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "spade", PerUnit = "1.234" }],
+        };
+        var faults = _book.Get<AgreementDesk, (string?, IReadOnlyList<Forms.FieldFault> Faults)>(d => d.Publish(null, draft, Lead)).Faults;
+        Assert.Equal(["From", "Name", "Terms[0].Percent", "Terms[1].PerUnit", "Terms[1].ScopeId"], faults.Select(f => f.Field).Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public void Every_switch_survives_publishing()
+    {
+        var draft = Draft("All of it", Basis.Supply, "12.5", hold: 9) with
+        {
+            DiscountBorneBy = DiscountBearer.House,
+            Tax = Treatment.Count,
+            Shipping = Treatment.Pass,
+            Rebate = Treatment.Count,
+            DeductProcessingFee = true,
+            DeductChannelFee = true,
+            DeductCost = true,
+            AfterReferral = true,
+            LostFees = LostFeeBearer.Shared,
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide", Percent = "12.5", PerUnit = "0.50", PerOrder = "1.00", Of = RateOf.House }],
+        };
+        _book.Publish(draft);
+        var again = _book.Get<AgreementDesk, AgreementDraft>(d => d.Draft("all-of-it")!);
+        Assert.Equal(draft.Terms, again.Terms);
+        Assert.Equal(draft with { From = null, Terms = [] }, again with { Terms = [] }, (a, b) => a.ToString() == b.ToString());
+    }
+
+    [Fact]
+    public void Two_versions_of_one_day_are_refused() => Assert.Equal(
+        "From",
+        Assert.Single(_book.Get<AgreementDesk, (string?, IReadOnlyList<Forms.FieldFault> Faults)>(d => d.Publish("art", Draft("Art", Basis.Contribution, "5"), Lead)).Faults).Field);
+
+    [Fact]
+    public void Only_one_referral_agreement_at_a_time()
+    {
+        _book.Publish(Draft("Other friends", Basis.Referral, "5"));
+        Assert.Throws<RefusedException>(() => _book.PutOn("other-friends", "anna"));
+        Assert.Throws<RefusedException>(() => _book.PutOn("art", "ines"));
+    }
+
+    [Fact]
+    public void The_worked_example_gives_what_publishing_gives()
+    {
+        _book.ImportOrders(Row("A", code: "ANNA"));
+        var draft = Draft("Art", Basis.Contribution, "25") with { AfterReferral = true };
+        var example = _book.Get<WorkedExample, ExampleView>(w => w.Of(draft, "A")!);
+        Assert.Equal(2250, example.Earned);
+        Assert.Equal(0, _book.Get<BookDbContext, int>(db => db.Agreements.Count(a => a.Name == "(this agreement)")));
+        _book.Publish(draft with { From = new DateOnly(2026, 2, 1) }, "art");
+        _book.Recalculate();
+        Assert.Equal(2250, _book.Owed("ines"));
+    }
+
+    [Fact]
+    public void Ending_a_membership_takes_back_what_was_earned_since()
+    {
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B", "2026-10-20", "ANNA"));
+        var membership = _book.Get<AgreementDesk, int>(d => d.Find("friends")!.Members.Single().Id);
+        _book.Do<AgreementDesk>(d => d.TakeOff(membership, new DateOnly(2026, 10, 10), Lead));
+        _book.Recalculate();
+        Assert.Equal(1000, _book.Owed("anna"));
+    }
+}

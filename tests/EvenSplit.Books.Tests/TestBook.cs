@@ -1,0 +1,126 @@
+using System.Text;
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.People;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Books.Tests;
+
+/// <summary>A small book in a folder of its own, on a clock the test moves: two guides, an affiliate with a code, an illustrator.</summary>
+internal sealed class TestBook : IDisposable
+{
+    public const string Lead = "Lena", Approver = "Aron";
+
+    private const string OrderHeader = "order_id,channel,placed_at,paid_at,currency,coupon_codes,origin_order,line_id,product,quantity,unit_price,test";
+
+    private readonly ServiceProvider _services;
+
+    public TestBook()
+    {
+        Place = new BookPlace(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
+        Directory.CreateDirectory(Place.Folder);
+        var services = new ServiceCollection();
+        services.AddLogging();
+        services.AddBook(Place);
+        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>();
+        _services = services.BuildServiceProvider();
+        _services.PrepareBook();
+        Do<OpenBook>(o => o.Open("Test book", "EUR", "Europe/Dublin", Lead, new DateOnly(2026, 10, 1)));
+        foreach (var id in new[] { "guide", "print" })
+        {
+            Do<ProductDesk>(p => Assert.Empty(p.Add(new ProductDraft { Id = id, Name = "The " + id, Price = "24.00" }, Lead)));
+        }
+        AddPayee("Anna", PayeeRole.Affiliate, "ANNA");
+        AddPayee("Ines", PayeeRole.Collaborator, "");
+        Publish(Draft("Friends", Basis.Referral, "10"));
+        Publish(Draft("Art", Basis.Contribution, "20"));
+        PutOn("friends", "anna");
+        PutOn("art", "ines");
+        Recalculate();
+    }
+
+    public BookPlace Place { get; }
+
+    public static AgreementDraft Draft(string name, Basis basis, string percent, int hold = 0, DateOnly? from = null) => new()
+    {
+        Name = name,
+        Basis = basis,
+        Currency = "EUR",
+        From = from ?? new DateOnly(2026, 1, 1),
+        HoldDays = hold,
+        Terms = [new TermDraft { Percent = percent }],
+    };
+
+    public static string Row(
+        string order, string day = "2026-10-05", string code = "", string product = "guide", string price = "100.00", string line = "1", string quantity = "1", string origin = "", bool paid = true) =>
+        $"{order},shop,{day}T12:00:00Z,{(paid ? day + "T12:00:00Z" : "")},EUR,{code},{origin},{line},{product},{quantity},{price},";
+
+    public ImportRecord ImportOrders(params string[] rows) => Import(ImportKind.Orders, OrderHeader, rows);
+
+    public ImportRecord ImportRefunds(params string[] rows) => Import(ImportKind.Refunds, "refund_id,order_id,at,kind,line_id,quantity,goods,tax", rows);
+
+    public int Queue(ImportKind kind, string csv) =>
+        Get<ImportFiles, int>(files => files.QueueAsync(kind, "file.csv", new MemoryStream(Encoding.UTF8.GetBytes(csv)), Lead).GetAwaiter().GetResult());
+
+    public int QueueOrders(params string[] rows) => Queue(ImportKind.Orders, string.Join('\n', rows.Prepend(OrderHeader)) + "\n");
+
+    public ImportRecord Read(int import, CancellationToken cancellation = default) => Get<ReadImport, ImportRecord>(read => read.Run(import, null, cancellation));
+
+    public void Publish(AgreementDraft draft, string? id = null) => Do<AgreementDesk>(desk => Assert.Empty(desk.Publish(id, draft, Lead).Faults));
+
+    public void PutOn(string agreement, string payee) => Do<AgreementDesk>(desk => desk.PutOn(agreement, payee, new DateOnly(2026, 1, 1), Lead));
+
+    public void Recalculate() => Do<RecalculateOrders>(r => r.RunAll());
+
+    public void MoveTo(DateOnly date) => _services.GetRequiredService<BookClock>().MoveTo(date);
+
+    /// <summary>Gathers, locks and approves a run as of a date.</summary>
+    public RunView Pay(DateOnly asOf)
+    {
+        var id = Get<PayRunSteps, int>(s => s.Gather(asOf, Lead));
+        Do<PayRunSteps>(s => s.Lock(id, Lead));
+        Do<PayRunSteps>(s => s.Approve(id, Approver));
+        return Get<PayRunDesk, RunView>(d => d.Find(id)!);
+    }
+
+    public Remittance In(RunView run, string payee) => run.Rows.Single(r => r.Payee == payee).Figures;
+
+    /// <summary>What all entries of a payee come to.</summary>
+    public long Owed(string payee) => Get<BookDbContext, long>(db => db.Entries.Where(e => e.Payee == payee).Sum(e => e.Amount));
+
+    public void Do<T>(Action<T> action) where T : notnull
+    {
+        using var scope = _services.CreateScope();
+        action(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
+    {
+        using var scope = _services.CreateScope();
+        return get(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public void Dispose()
+    {
+        _services.Dispose();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(Place.Folder, recursive: true);
+    }
+
+    private ImportRecord Import(ImportKind kind, string header, string[] rows) => Read(Queue(kind, string.Join('\n', rows.Prepend(header)) + "\n"));
+
+    private void AddPayee(string name, PayeeRole role, string codes) => Do<PayeeDesk>(desk => Assert.Empty(desk.Save(null, new PayeeDraft
+    {
+        Name = name,
+        Role = role,
+        PayoutCurrency = "EUR",
+        ActiveFrom = new DateOnly(2026, 1, 1),
+        Codes = codes,
+    }, Lead).Faults));
+}

@@ -1,0 +1,89 @@
+// No page has a fault that axe finds; every page reads on a phone; pages read with scripts off.
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { october, signIn } from './book.mjs';
+
+async function addresses(page) {
+  await page.goto(`${october}/sales?kind=exceptions`);
+  const order = await page.locator('a[data-open]').first().getAttribute('href');
+  await page.goto(order);
+  const entry = await page.locator('a[data-open]').first().getAttribute('href');
+  await page.goto(`${october}/pay`);
+  const run = await page.locator('a[data-open]').last().getAttribute('href');
+  await page.goto(`${october}/sales/import`);
+  const file = await page.locator('tbody a').first().getAttribute('href');
+  return [
+    october, `${october}/sales`, order, `${order}${entry}`, `${october}/sales/import`, file, `${october}/sales/quarantine`, `${october}/terms`, `${october}/terms/new`,
+    `${october}/terms/friends-of-the-hedge`, `${october}/terms/friends-of-the-hedge/next`, `${october}/terms/products`, `${october}/people`, `${october}/people/ines-fennelow`,
+    `${october}/people/ines-fennelow/edit`, `${october}/people/new`, `${october}/pay`, run, `${run}/statement/ines-fennelow`, `${october}/books`, `${october}/users`,
+    `${october}/find?find=pond`, '/2024-01', '/2024-01/sales', '/2026-10/nowhere',
+  ];
+}
+
+async function violations(page) {
+  const { violations: found } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze();
+  return found.map((v) => `${page.url()}: ${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`);
+}
+
+for (const colorScheme of ['light', 'dark']) {
+  test(`axe finds nothing on any page, ${colorScheme}`, async ({ browser }) => {
+    const page = await (await browser.newContext({ colorScheme })).newPage();
+    const found = [];
+    await page.goto('/sign-in');
+    found.push(...await violations(page));
+    await signIn(page, 'lead');
+    for (const address of await addresses(page)) {
+      await page.goto(address);
+      found.push(...await violations(page));
+    }
+    expect(found).toEqual([]);
+    await page.close();
+  });
+}
+
+test('desk, trace and run fit a phone 390 px wide', async ({ browser }) => {
+  const page = await browser.newPage({ viewport: { width: 390, height: 800 } });
+  await signIn(page, 'lead');
+  for (const address of (await addresses(page)).filter((_, i) => [0, 3, 17].includes(i))) {
+    await page.goto(address);
+    const width = await page.evaluate(() => Math.max(document.documentElement.scrollWidth, document.querySelector('main').scrollWidth));
+    expect(width, address).toBeLessThanOrEqual(390);
+  }
+  await page.close();
+});
+
+test('every page reads with scripts off, and the browser reports no error with them on', async ({ browser }) => {
+  const page = await browser.newPage();
+  const errors = [];
+  page.on('console', (message) => message.type() === 'error' && !message.text().includes('404') && errors.push(`${page.url()}: ${message.text()}`));
+  page.on('pageerror', (error) => errors.push(`${page.url()}: ${error.message}`));
+  await signIn(page, 'lead');
+  const all = await addresses(page);
+  for (const address of all) await page.goto(address);
+  expect(errors).toEqual([]);
+  const plain = await (await browser.newContext({ javaScriptEnabled: false, storageState: await page.context().storageState() })).newPage();
+  for (const address of all) {
+    await plain.goto(address);
+    await expect(plain.getByRole('heading', { level: 1 }), address).toBeVisible();
+  }
+  await page.close();
+});
+
+test('arrow keys walk through a table, Enter opens, ? lists the keys', async ({ page }) => {
+  await signIn(page, 'lead');
+  await page.goto(`${october}/sales`);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator('tbody tr').nth(2).locator('a[data-open]')).toBeFocused();
+  await page.keyboard.press('ArrowUp');
+  const second = page.locator('tbody tr').nth(1).locator('a[data-open]');
+  await expect(second).toBeFocused();
+  const name = await second.innerText();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await second.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(name);
+});

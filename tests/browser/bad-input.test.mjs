@@ -1,0 +1,71 @@
+// What cannot be read is refused with a reason, and nothing is half done.
+import { randomBytes } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { bringIn, october, orderHeader, signIn } from './book.mjs';
+import { resultsFolder } from './places.mjs';
+
+test.beforeEach(async ({ page }) => signIn(page, 'lead'));
+
+const row = (id, { product = 'guide-owls', quantity = '1', price = '22.00' } = {}) =>
+  `${id},shop,2026-11-02T10:00:00Z,2026-11-02T10:05:00Z,EUR,card,new,yes,,,,1,${product},${quantity},${price},0,yes`;
+
+/** Puts what is too large to hand over whole into a file. */
+function large(name, content) {
+  const path = `${resultsFolder}${name}`;
+  writeFileSync(path, content);
+  return { path };
+}
+
+async function orders(page) {
+  await page.goto('/2026-11/sales');
+  return page.getByRole('heading', { level: 1 }).innerText();
+}
+
+async function refused(page, content, reason) {
+  const before = await orders(page);
+  await bringIn(page, content);
+  await expect(page.getByRole('alert')).toContainText(reason);
+  await expect(page.getByText('Nothing of the file was taken.')).toBeVisible();
+  expect(await orders(page)).toBe(before);
+}
+
+test('a wrong column', ({ page }) => refused(page, `${orderHeader.replace('quantity', 'qty')}\n${row('X-1')}\n`, "The column 'quantity' is missing; there is one called 'qty'"));
+
+test('50 MB of noise', ({ page }) => refused(page, large('noise.csv', randomBytes(50 * 1024 * 1024)), 'This is not a text file.'));
+
+test('50 MB of text without a line', ({ page }) => refused(page, large('text.csv', Buffer.alloc(50 * 1024 * 1024, 'x')), 'The first row has none of the columns'));
+
+test('an empty file is refused before it is kept', async ({ page }) => {
+  await page.goto(`${october}/sales/import`);
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'empty.csv', mimeType: 'text/csv', buffer: Buffer.alloc(0) });
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.locator('.fault')).toHaveText('The file is empty.');
+});
+
+test('rows that cannot be wait with their reasons; a file cut off in the middle says so', async ({ page }) => {
+  const whole = [orderHeader, row('X-1'), row('X-2', { quantity: '-3' }), row('X-3', { product: 'guide-nowhere' }), row('X-4', { price: '12.345' }), row('X-5')].join('\n');
+  await bringIn(page, whole.slice(0, -30));
+  await expect(page.locator('main .facts dd')).toHaveText(['5', '1', '0', '0', '4']);
+  await page.getByRole('link', { name: 'Look at the rows in quarantine' }).click();
+  for (const reason of [
+    "Row 3: quantity '-3': expected a whole number of 1 or more",
+    "Row 4: product 'guide-nowhere': expected a product in the catalogue",
+    "Row 5: unit_price '12.345': expected at most 2 decimals in EUR",
+    'Row 6: the row ends after',
+  ]) await expect(page.getByText(reason)).toBeVisible();
+  page.on('dialog', (dialog) => dialog.accept());
+  while ((await page.getByRole('button', { name: 'Discard' }).count()) > 0) {
+    await page.getByRole('button', { name: 'Discard' }).first().click();
+    await page.waitForLoadState();
+  }
+});
+
+test('the same file twice changes nothing', async ({ page }) => {
+  const file = `${orderHeader}\n${row('Y-1')}\n${row('Y-2')}\n`;
+  await bringIn(page, file);
+  const before = await orders(page);
+  await bringIn(page, file);
+  await expect(page.locator('main .facts dd')).toHaveText(['2', '0', '0', '2', '0']);
+  expect(await orders(page)).toBe(before);
+});

@@ -1,0 +1,196 @@
+// A whole month end, by keyboard alone, with two bad rows and a forbidden approval on the way.
+import { expect, test } from '@playwright/test';
+import { bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type, typeDate } from './book.mjs';
+
+test.describe.configure({ mode: 'serial' });
+
+const affiliate = 'Rushy Pond Letter';
+let code;
+let page;
+let run;
+
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage();
+  page.on('dialog', (dialog) => dialog.accept());
+});
+
+test.afterAll(async () => page.close());
+
+test('signs in and finds the month end on the desk', async () => {
+  const { name, password } = signIns().lead;
+  await page.goto('/');
+  await type(page, page.getByLabel('Name'), name);
+  await type(page, page.getByLabel('Password'), password);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('October 2026, 345 orders, €16,419.00 charged');
+  await expect(page.getByRole('group', { name: 'Where €16,419.00 went' })).toBeVisible();
+  await expect(page.locator('.steps li').nth(3)).toContainText('Gather the pay run as of 31 Oct 2026');
+  await page.goto(`${october}/people?find=${encodeURIComponent(affiliate)}`);
+  [, code] = (await cells(page, affiliate)).slice(1);
+  expect(code).toMatch(/^RUSHY/);
+});
+
+test('brings in a file with two bad rows: the good orders go in, the bad ones wait', async () => {
+  const row = (id, product, quantity, price, tax) =>
+    `${id},shop,2026-09-25T10:00:00Z,2026-09-25T10:05:00Z,EUR,card,new,yes,,,${code},1,${product},${quantity},${price},${tax},yes`;
+  await bringIn(page, `${orderHeader}\n${row('BR-1', 'print-oak', 20, '56.00', '209.43')}\n${row('BR-2', 'guide-owls', -1, '22.00', '0')}\n${row('BR-3', 'guide-owls', 1, '12.345', '0')}\n`, { keyboard: true });
+  await expect(page.locator('[data-finished]')).toContainText('Rows in quarantine');
+  await expect(page.locator('main .facts dd')).toHaveText(['3', '1', '0', '0', '2']);
+});
+
+test('corrects one row and sends it again, discards the other', async () => {
+  await press(page, page.getByRole('link', { name: 'Look at the rows in quarantine' }));
+  const first = page.getByRole('region', { name: 'Rows of BR-2' });
+  await expect(page.getByText("Row 3: quantity '-1': expected a whole number of 1 or more")).toBeVisible();
+  await expect(page.getByText("Row 4: unit_price '12.345': expected at most 2 decimals in EUR")).toBeVisible();
+  await type(page, first.getByLabel('quantity of row 3'), 'one');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status')).toContainText('BR-2 still cannot be taken');
+  await expect(page.getByLabel('quantity of row 3')).toHaveValue('one');
+  await type(page, page.getByLabel('quantity of row 3'), '1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status')).toContainText('BR-2 is in the book now.');
+  await press(page, page.getByRole('button', { name: 'Discard' }));
+  await expect(page.getByText('Nothing waits.')).toBeVisible();
+});
+
+test('reads the waterfall of an order and the trace of an entry', async () => {
+  await page.keyboard.press('/');
+  await page.keyboard.type('BR-1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Order BR-1, €1,120.00 charged');
+  await expect(page.getByText(`Brought by ${affiliate}: coupon code ${code} on the order.`).first()).toBeVisible();
+  // 1,120.00 with 209.43 of VAT is 910.57 net; the card takes 1.75 % of 1,120.00 and 0.25.
+  const figures = await page.locator('svg.picture text.figure').allTextContents();
+  expect(figures.slice(0, 5)).toEqual(['1,120.00', '−209.43', '−19.85', '−104.00', '786.72']);
+  // The affiliate's base is 910.57 − 19.85 = 890.72, of which 8 %.
+  expect(figures[5]).toBe('−71.26');
+  await press(page, page.getByRole('region', { name: 'Entries' }).getByRole('link', { name: affiliate }));
+  const trace = page.getByRole('complementary', { name: 'Trace' });
+  await expect(trace).toContainText('Friends of the hedge, version from 1 Aug 2025: term 1, on everything, gives 8 % of the share base.');
+  await expect(trace).toContainText('Share base: goods €910.57 − processing fee €19.85 = €890.72.');
+  await expect(trace).toContainText('8 % of €890.72 is €71.2576.');
+  await expect(trace).toContainText('Rounded to €71.26.');
+  await expect(trace).toContainText('clears on 25 Oct 2026: a hold of 30 days.');
+  await page.keyboard.press('Escape');
+  await expect(trace).toContainText('Choose an entry');
+});
+
+test('writes an agreement beside its worked example and publishes it', async () => {
+  await press(page, page.getByRole('link', { name: 'Terms', exact: true }));
+  await press(page, page.getByRole('link', { name: 'Write an agreement' }));
+  await type(page, page.getByLabel('Name', { exact: true }), 'Seed advisers');
+  await choose(page, page.getByLabel('Earned on'), 'products they share');
+  await typeDate(page, page.getByLabel('In force from'), '01', '10', '2026');
+  await type(page, page.getByLabel('Try it on order'), 'BR-1');
+  await page.keyboard.press('Shift+Tab');
+  await choose(page, page.getByLabel('Term 1: of'), 'everything');
+  await type(page, page.getByLabel('Term 1: percent'), '2.5');
+  const example = page.getByRole('complementary', { name: 'Worked example' });
+  await expect(example).toContainText('2.5 % of €910.57 is €22.76425.');
+  await expect(example).toContainText('€22.76');
+  await type(page, page.getByLabel('Term 1: percent'), '250');
+  await expect(example).toContainText('No share can be more than 100 %.');
+  await press(page, page.getByRole('button', { name: 'Publish' }));
+  await expect(page.getByText('No share can be more than 100 %.').first()).toBeVisible();
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Seed advisers');
+  await choose(page, page.getByLabel('Term 1: of'), 'a collection');
+  await type(page, page.getByLabel('Term 1: which'), 'seed');
+  await type(page, page.getByLabel('Term 1: percent'), '2.5');
+  await press(page, page.getByRole('button', { name: 'Publish' }));
+  await expect(page.getByRole('status').first()).toContainText('Seed advisers is published from 1 Oct 2026.');
+  await choose(page, page.getByLabel('Payee', { exact: true }), 'Hester');
+  await typeDate(page, page.getByLabel('From', { exact: true }), '01', '10', '2026');
+  await press(page, page.getByRole('button', { name: 'Put on' }));
+  await expect(page.getByRole('status').first()).toContainText('Hester Vane-Moor is on it from 1 Oct 2026.');
+  await expect(async () => {
+    await page.reload();
+    expect(await page.getByText('being worked out again').count()).toBe(0);
+  }).toPass({ timeout: 60_000 });
+  await page.goto(`${october}/people/hester-vane-moor`);
+  await expect(page.getByRole('region', { name: 'Entries' })).toContainText('Seed advisers');
+});
+
+test('gathers and locks the run; its lines and control sums add up', async () => {
+  await press(page, page.getByRole('link', { name: 'Pay', exact: true }));
+  await reach(page, page.getByLabel('Gather a run as of'));
+  await expect(page.getByLabel('Gather a run as of')).toHaveValue('2026-10-31');
+  await press(page, page.getByRole('button', { name: 'Gather' }));
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Run as of 31 Oct 2026, gathering');
+  await press(page, page.getByRole('button', { name: 'Lock the run' }));
+  await expect(page.getByRole('status')).toContainText('The run is locked.');
+  run = page.url();
+  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(2, 10).map((cell) => {
+    const text = cell.innerText.trim();
+    return text === '–' ? 0 : Math.round(Number(text.replaceAll(',', '').replace('−', '-')) * 100);
+  })));
+  expect(rows.length).toBeGreaterThan(30);
+  for (const [opening, earned, adjustments, recouped, withheld, fee, paid, carried] of rows) {
+    expect(opening + earned + adjustments + recouped + withheld + fee).toBe(paid + carried);
+  }
+});
+
+test('refuses the approval of who prepared it; somebody else approves', async () => {
+  await press(page, page.getByRole('button', { name: 'Approve the run' }));
+  await expect(page.getByRole('alert')).toHaveText('Maeve Thornfield prepared this run, so somebody else must approve it.');
+  await press(page, page.getByRole('button', { name: 'Sign out' }));
+  await signIn(page, 'approver');
+  await page.goto(run);
+  await expect(page.getByRole('button', { name: /Lock|Mark/ })).toHaveCount(0);
+  await press(page, page.getByRole('button', { name: 'Approve the run' }));
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('approved');
+  await signOut(page);
+  await signIn(page, 'lead');
+});
+
+test('marks remittances paid with date and reference, and closes', async () => {
+  await page.goto(run);
+  const mark = page.getByRole('button', { name: `Mark ${affiliate} paid` });
+  await press(page, mark);
+  await expect(page.getByRole('alert')).toHaveText('Give the reference under which the bank or wallet shows the payment.');
+  await type(page, page.getByLabel(`Reference of the payment to ${affiliate}`), 'TR-0001');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('row').filter({ hasText: affiliate })).toContainText('3 Nov 2026, TR-0001');
+  for (let number = 2; (await page.getByRole('button', { name: /^Mark .* paid$/ }).count()) > 0; number++) {
+    await page.getByLabel(/^Reference of the payment/).first().fill(`TR-${String(number).padStart(4, '0')}`);
+    await page.getByRole('button', { name: /^Mark .* paid$/ }).first().click();
+    await page.waitForLoadState();
+  }
+  await press(page, page.getByRole('button', { name: 'Close the run' }));
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('closed');
+  await page.goto(october);
+  await expect(page.locator('.steps li').last()).toContainText('The run is closed');
+});
+
+test('reads the statement, on the page and as a file that adds up', async () => {
+  await page.goto(run);
+  await press(page, page.getByRole('region', { name: 'Remittances' }).getByRole('link', { name: affiliate }));
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(`Statement for ${affiliate} as of 31 Oct 2026`);
+  await expect(page.getByText('Paid on 3 Nov 2026, reference TR-0001.')).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'BR-1' })).toContainText('71.26');
+  const download = page.waitForEvent('download');
+  await press(page, page.getByRole('link', { name: 'CSV' }));
+  const stream = await (await download).createReadStream();
+  const lines = (await stream.toArray()).join('').trim().split('\r\n').map((line) => line.split(','));
+  const cents = (line) => Math.round(Number(line.at(-2)) * 100);
+  const earned = lines.filter((line) => ['earning', 'reversal'].includes(line[0])).reduce((sum, line) => sum + cents(line), 0);
+  expect(cents(lines.find((line) => line[0] === 'earned in all'))).toBe(earned);
+  expect(cents(lines.at(-1))).toBeGreaterThanOrEqual(7126);
+});
+
+test('a refund of a paid order makes the next run start negative', async () => {
+  await bringIn(page, 'refund_id,order_id,at,kind\nBR-R1,BR-1,2026-11-02T09:00:00Z,cancel\n', { kind: 'refunds' });
+  await page.goto(`${october}/sales/BR-1`);
+  await expect(page.getByRole('region', { name: 'Entries' })).toContainText('−71.26');
+  for (let day = 4; day <= 10; day++) {
+    await page.getByRole('button', { name: 'a day on' }).click();
+    await expect(page.locator('.clock')).toContainText(`${day} Nov 2026`);
+  }
+  await page.goto('/2026-11/pay');
+  await typeDate(page, page.getByLabel('Gather a run as of'), '10', '11', '2026');
+  await press(page, page.getByRole('button', { name: 'Gather' }));
+  const row = page.getByRole('row').filter({ hasText: affiliate });
+  await expect(row).toContainText('below nothing: carried');
+  await page.getByRole('button', { name: 'Lock the run' }).click();
+  await expect(row.getByRole('cell').nth(9)).toContainText('−');
+});

@@ -1,0 +1,68 @@
+// An own, empty book: opened by its owner, then filled with the first product, agreement, payee and order.
+import { expect, test } from '@playwright/test';
+import { AxeBuilder } from '@axe-core/playwright';
+import { ownUrl } from './places.mjs';
+
+test.use({ baseURL: ownUrl });
+
+test('the first start asks for the owner; the book then takes its first order to a payee', async ({ page }) => {
+  await page.goto('/');
+  await expect(page).toHaveURL(/\/setup$/);
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByLabel('Name of the business').fill('Small & Co');
+  await page.getByLabel('Your name').fill('Olive Owner');
+  await page.getByLabel('Name to sign in with').fill('olive');
+  await page.getByLabel('Time zone').fill('Atlantis/Middle');
+  await page.getByLabel('Password').fill('short');
+  await page.getByRole('button', { name: 'Open the book' }).click();
+  await expect(page.locator('.fault')).toContainText('at least 12 characters');
+  await page.getByLabel('Password').fill('a quiet hedgerow');
+  await page.getByRole('button', { name: 'Open the book' }).click();
+  await expect(page.locator('.fault')).toContainText("'Atlantis/Middle' is not a time zone");
+  await page.getByLabel('Time zone').fill('Europe/Dublin');
+  await page.getByLabel('Password').fill('a quiet hedgerow');
+  await page.getByRole('button', { name: 'Open the book' }).click();
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+
+  const period = new URL(page.url()).pathname;
+  await page.goto(`${period}/terms/products`);
+  await page.getByLabel('Id').fill('mug');
+  await page.getByLabel('Name', { exact: true }).fill('A mug');
+  await page.getByLabel('Price, EUR').fill('10.00');
+  await page.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('cell', { name: 'A mug' })).toBeVisible();
+
+  await page.goto(`${period}/people/new`);
+  await page.getByLabel('Name', { exact: true }).fill('Pia Potter');
+  await page.getByLabel('Role').selectOption('collaborator');
+  await page.getByLabel('Active from').fill('2025-01-01');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Pia Potter');
+
+  await page.goto(`${period}/terms/new`);
+  await page.getByLabel('Name', { exact: true }).fill('Mugs');
+  await page.getByLabel('Earned on').selectOption('Contribution');
+  await page.getByLabel('In force from').fill('2025-01-01');
+  await page.getByLabel('Term 1: percent').fill('30');
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByLabel('Payee', { exact: true }).selectOption('pia-potter');
+  await page.getByLabel('From', { exact: true }).fill('2025-01-01');
+  await page.getByRole('button', { name: 'Put on' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Pia Potter is on it');
+
+  await page.goto(`${period}/sales/import`);
+  const day = `${period.slice(1)}-01T12:00:00Z`;
+  const csv = `order_id,channel,placed_at,paid_at,currency,line_id,product,quantity,unit_price\n1,shop,${day},${day},EUR,1,mug,3,10.00\n`;
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'orders.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.locator('[data-finished]')).toContainText('Orders added');
+  await page.goto(`${period}/people`);
+  await expect(page.getByRole('row').filter({ hasText: 'Pia Potter' })).toContainText('€9.00');
+
+  await page.goto(`${period}/users`);
+  await page.getByLabel('Name', { exact: true }).fill('Abe Approver');
+  await page.getByLabel('Name to sign in with').fill('abe');
+  await page.getByLabel('First password').fill('another long password');
+  await page.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByRole('cell', { name: 'Abe Approver' })).toBeVisible();
+});

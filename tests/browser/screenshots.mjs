@@ -1,0 +1,43 @@
+import { fileURLToPath } from 'node:url';
+import { expect, test } from '@playwright/test';
+import { bringIn, october, orderHeader, signIn } from './book.mjs';
+
+const folder = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+
+test('takes the pictures of the main views', async ({ page }) => {
+  const shot = async (name) => page.screenshot({ path: `${folder}${name}.png` });
+  await signIn(page, 'lead');
+  await page.goto(october);
+  await shot('desk');
+  await page.goto(`${october}/sales`);
+  await shot('sales');
+  await page.goto(`${october}/sales/HS-12217`);
+  await page.goto(`${october}/sales/HS-12217${await page.locator('a[data-open]').first().getAttribute('href')}`);
+  await shot('order');
+  await page.goto(`${october}/terms`);
+  await shot('terms');
+  await page.goto(`${october}/terms/nest-box-makers/next`);
+  await page.getByLabel('Try it on order').fill('HS-12217');
+  await page.getByLabel('Term 1: percent').fill('30');
+  await expect(page.getByRole('complementary', { name: 'Worked example' })).toContainText('HS-12217');
+  await page.getByRole('heading', { level: 1 }).scrollIntoViewIfNeeded();
+  await shot('agreement');
+  await page.goto(`${october}/people`);
+  await shot('people');
+  await page.goto(`${october}/people/ines-fennelow`);
+  await shot('payee');
+  await page.goto(`${october}/books?kind=reversals`);
+  await shot('entries');
+  const row = 'HS-20001,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';
+  await bringIn(page, `${orderHeader}\n${row}\n`, { name: 'orders-2026-10-b.csv' });
+  await page.getByRole('link', { name: 'Look at the rows in quarantine' }).click();
+  await shot('quarantine');
+  await page.goto(`${october}/pay`);
+  await page.getByRole('button', { name: 'Gather' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('gathering');
+  await shot('run');
+  await page.goto(`${october}/pay`);
+  const last = await page.getByRole('link', { name: '30 Sep 2026' }).getAttribute('href');
+  await page.goto(`${last}/statement/bram-pucknell`);
+  await shot('statement');
+});
