@@ -1,4 +1,5 @@
-using EvenSplit.Core;
+using System.Numerics;
+using CsCheck;
 
 namespace EvenSplit.Core.Tests;
 
@@ -52,6 +53,17 @@ public sealed class MoneyTests
     [InlineData(-7, 3, -2)]
     public void Halves_round_away_from_zero(int numerator, int denominator, long rounded) =>
         Assert.Equal(rounded, new Fraction(numerator, denominator).Round());
+
+    [Fact]
+    public void Fractions_are_exact_at_any_size() => Gen.Select(Gen.Long, Gen.Long[1, long.MaxValue], Gen.Long, Gen.Long[1, long.MaxValue]).Sample((a, b, c, d) =>
+    {
+        var (x, y) = (new Fraction(a, b), new Fraction(c, d));
+        Assert.Equal(0, (x + y - y).CompareTo(x));
+        Assert.Equal(0, (x * y).CompareTo(y * x));
+        Assert.Equal(((BigInteger)a * d).CompareTo((BigInteger)c * b), x.CompareTo(y));
+        Assert.Equal((long)((a - (((BigInteger)a % b) + b) % b) / b), x.Floor());
+        Assert.Equal(x.Round(), (x * y + x - x * y).Round());
+    });
 
     [Fact]
     public void Leftover_units_go_to_the_largest_fractions_then_the_earlier() =>

@@ -24,11 +24,11 @@ public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
     public DeskView Find(Period period)
     {
         var totals = db.PeriodTotals.AsNoTracking().Where(t => t.Period == period.Number && t.Orders > 0).OrderByDescending(t => t.Charged).ToArray();
-        var takenBack = db.Entries.Where(e => e.Period == period.Number && e.RefundId != null)
+        var takenBack = db.EntrySums.Where(e => e.Period == period.Number && e.IsReversal)
             .GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount) }).AsEnumerable()
             .Select(t => new Money(t.Sum, Currency.Of(t.Key))).ToArray();
         var today = clock.Today;
-        var owed = db.Entries.Where(e => e.RunId == null).GroupBy(e => e.Currency)
+        var owed = db.OpenSums.GroupBy(e => e.Currency)
             .Select(g => new { g.Key, All = g.Sum(e => e.Amount), Cleared = g.Sum(e => e.ClearsOn <= today ? e.Amount : 0) }).AsEnumerable()
             .Select(o => (new Money(o.All - o.Cleared, Currency.Of(o.Key)), new Money(o.Cleared, Currency.Of(o.Key)))).ToArray();
         var orders = totals.Sum(t => t.Orders);

@@ -23,7 +23,7 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
     public EntryPage Find(EntryFilter filter)
     {
         var matching = Matching(filter);
-        var sums = matching.GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount), Count = g.Count() }).ToArray();
+        var sums = MatchingSums(filter).GroupBy(s => s.Currency).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount), Count = g.Sum(s => s.Entries) }).ToArray();
         var page = filter.After is { } after ? matching.Where(e => e.PostedOn < after.PostedOn || (e.PostedOn == after.PostedOn && e.Id < after.Id)) : matching;
         var rows = Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
         return new EntryPage(
@@ -41,11 +41,7 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
         var entries = db.Entries.AsNoTracking();
         if (filter.Period is { } period) entries = entries.Where(e => e.Period == period.Number);
         if (filter.Payee.Length > 0) entries = entries.Where(e => e.Payee == filter.Payee);
-        if (filter.Role is { } role)
-        {
-            var payees = cache.Get(db).Rules.Payees.Where(p => p.Role == role).Select(p => p.Id.Value).ToArray();
-            entries = entries.Where(e => payees.Contains(e.Payee));
-        }
+        if (PayeesOf(filter.Role) is { } payees) entries = entries.Where(e => payees.Contains(e.Payee));
         return filter.Kind switch
         {
             EntryKindFilter.Earnings => entries.Where(e => e.RefundId == null),
@@ -53,6 +49,19 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
             _ => entries,
         };
     }
+
+    /// <summary>The kept sums of just the entries that match.</summary>
+    private IQueryable<EntrySumRecord> MatchingSums(EntryFilter filter)
+    {
+        var sums = db.EntrySums.AsNoTracking();
+        if (filter.Period is { } period) sums = sums.Where(s => s.Period == period.Number);
+        if (filter.Payee.Length > 0) sums = sums.Where(s => s.Payee == filter.Payee);
+        if (PayeesOf(filter.Role) is { } payees) sums = sums.Where(s => payees.Contains(s.Payee));
+        return filter.Kind == EntryKindFilter.Any ? sums : sums.Where(s => s.IsReversal == (filter.Kind == EntryKindFilter.Reversals));
+    }
+
+    private string[]? PayeesOf(PayeeRole? role) =>
+        role is null ? null : cache.Get(db).Rules.Payees.Where(p => p.Role == role).Select(p => p.Id.Value).ToArray();
 
     private EntryRow[] Rows(IQueryable<EntryRecord> entries)
     {

@@ -347,16 +347,40 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Period", "PostedOn", "Id");
 
-                    b.HasIndex(new[] { "Payee", "Currency", "ClearsOn", "Amount" }, "IX_Entries_Open")
+                    b.HasIndex(new[] { "Payee", "ClearsOn" }, "IX_Entries_Open")
                         .HasFilter("RunId IS NULL");
 
                     b.HasIndex(new[] { "RunId", "Payee" }, "IX_Entries_Run")
                         .HasFilter("RunId IS NOT NULL");
 
-                    b.HasIndex(new[] { "Period", "Currency", "Amount" }, "IX_Entries_TakenBack")
-                        .HasFilter("RefundId IS NOT NULL");
-
                     b.ToTable("Entries");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.EntrySumRecord", b =>
+                {
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsReversal")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Entries")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Period", "Payee", "Currency", "IsReversal");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("EntrySums");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ExchangeRateRecord", b =>
@@ -464,6 +488,25 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("PayeeId");
 
                     b.ToTable("Memberships");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OpenSumRecord", b =>
+                {
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("ClearsOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Payee", "Currency", "ClearsOn");
+
+                    b.ToTable("OpenSums");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.OrderExceptionRecord", b =>

@@ -28,6 +28,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<RefundRecord> Refunds => Set<RefundRecord>();
     public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
     public DbSet<EntryRecord> Entries => Set<EntryRecord>();
+    public DbSet<OpenSumRecord> OpenSums => Set<OpenSumRecord>();
+    public DbSet<EntrySumRecord> EntrySums => Set<EntrySumRecord>();
     public DbSet<PeriodTotalsRecord> PeriodTotals => Set<PeriodTotalsRecord>();
     public DbSet<ImportRecord> Imports => Set<ImportRecord>();
     public DbSet<QuarantinedRowRecord> Quarantine => Set<QuarantinedRowRecord>();
@@ -95,11 +97,13 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             entry.HasOne<PayeeRecord>().WithMany().HasForeignKey(e => e.Payee);
             entry.HasIndex(e => new { e.Payee, e.PostedOn, e.Id });
             entry.HasIndex(e => new { e.Period, e.PostedOn, e.Id });
-            entry.HasIndex(e => new { e.Period, e.Currency, e.Amount }, "IX_Entries_TakenBack").HasFilter("RefundId IS NOT NULL");
-            // What is open is found without looking at what runs have taken.
-            entry.HasIndex(e => new { e.Payee, e.Currency, e.ClearsOn, e.Amount }, "IX_Entries_Open").HasFilter("RunId IS NULL");
+            // What a run takes is found without looking at what others have taken.
+            entry.HasIndex(e => new { e.Payee, e.ClearsOn }, "IX_Entries_Open").HasFilter("RunId IS NULL");
             entry.HasIndex(e => new { e.RunId, e.Payee }, "IX_Entries_Run").HasFilter("RunId IS NOT NULL");
         });
+        model.Entity<OpenSumRecord>().HasKey(s => new { s.Payee, s.Currency, s.ClearsOn });
+        model.Entity<EntrySumRecord>().HasKey(s => new { s.Period, s.Payee, s.Currency, s.IsReversal });
+        model.Entity<EntrySumRecord>().HasIndex(s => s.Payee);
         model.Entity<PeriodTotalsRecord>().HasKey(t => new { t.Period, t.Currency });
     }
 

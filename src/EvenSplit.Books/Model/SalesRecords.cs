@@ -123,6 +123,27 @@ public sealed class EntryRecord
     public int? RunId { get; set; }
 }
 
+/// <summary>Kept sum of a payee's entries that are in no run yet, per clearing date.</summary>
+public sealed class OpenSumRecord
+{
+    public required string Payee { get; set; }
+    public required string Currency { get; set; }
+    /// <summary>The last day there is, while a sign-off is awaited.</summary>
+    public DateOnly ClearsOn { get; set; }
+    public long Amount { get; set; }
+}
+
+/// <summary>Kept sum of a payee's entries posted in a month, sales and refunds apart.</summary>
+public sealed class EntrySumRecord
+{
+    public int Period { get; set; }
+    public required string Payee { get; set; }
+    public required string Currency { get; set; }
+    public bool IsReversal { get; set; }
+    public long Entries { get; set; }
+    public long Amount { get; set; }
+}
+
 /// <summary>Kept sums of the orders paid in a month, per currency, so that no screen adds up all of them.</summary>
 public sealed class PeriodTotalsRecord
 {

@@ -63,6 +63,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         {
             db.Entries.Where(e => e.RunId == null && e.ClearsOn <= run.AsOf && taken.Contains(e.Payee))
                 .ExecuteUpdate(set => set.SetProperty(e => e.RunId, run.Id));
+            // Exactly those entries make up these sums.
+            db.OpenSums.Where(s => s.ClearsOn <= run.AsOf && taken.Contains(s.Payee)).ExecuteDelete();
             db.Adjustments.Where(a => a.RunId == null && a.On <= run.AsOf && taken.Contains(a.Payee))
                 .ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
         }

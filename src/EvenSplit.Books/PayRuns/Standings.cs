@@ -9,7 +9,7 @@ internal static class Standings
 {
     public static IReadOnlyList<PayeeStanding> Of(BookDbContext db, OpenedBook book, DateOnly asOf)
     {
-        var cleared = db.Entries.Where(e => e.RunId == null && e.ClearsOn <= asOf)
+        var cleared = db.OpenSums.Where(e => e.ClearsOn <= asOf)
             .GroupBy(e => new { e.Payee, e.Currency })
             .Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) })
             .AsEnumerable().ToLookup(s => s.Payee, s => new Money(s.Sum, Currency.Of(s.Currency)));

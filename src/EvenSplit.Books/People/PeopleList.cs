@@ -23,6 +23,7 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
     public IReadOnlyList<PayeeRow> Find(PayeeRole? role, string find)
     {
         var book = cache.Get(db);
+        var today = clock.Today;
         var balances = Balances(null);
         return book.Rules.Payees
             .Where(p => role is null || p.Role == role)
@@ -30,8 +31,8 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
             .OrderBy(p => book.PayeeName(p.Id.Value), StringComparer.OrdinalIgnoreCase)
             .Select(p => new PayeeRow(
                 p.Id.Value, book.PayeeName(p.Id.Value), p.Role, p.Codes,
-                p.Memberships.Where(m => m.InForceOn(clock.Today)).Select(m => book.AgreementName(m.Agreement.Value)).ToArray(),
-                p.PayoutCurrency, p.IsActiveOn(clock.Today), balances(p)))
+                p.Memberships.Where(m => m.InForceOn(today)).Select(m => book.AgreementName(m.Agreement.Value)).ToArray(),
+                p.PayoutCurrency, p.IsActiveOn(today), balances(p)))
             .ToArray();
     }
 
@@ -48,8 +49,8 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
     private Func<Payee, Balance> Balances(string? only)
     {
         var today = clock.Today;
-        var open = db.Entries.Where(e => e.RunId == null && (only == null || e.Payee == only)).GroupBy(e => new { e.Payee, e.Currency })
-            .Select(g => new { g.Key.Payee, g.Key.Currency, All = g.Sum(e => e.Amount), Cleared = g.Sum(e => e.ClearsOn <= today ? e.Amount : 0) })
+        var open = db.OpenSums.Where(s => only == null || s.Payee == only).GroupBy(s => new { s.Payee, s.Currency })
+            .Select(g => new { g.Key.Payee, g.Key.Currency, All = g.Sum(s => s.Amount), Cleared = g.Sum(s => s.ClearsOn <= today ? s.Amount : 0) })
             .AsEnumerable().ToLookup(o => o.Payee, o => (Held: new Money(o.All - o.Cleared, Currency.Of(o.Currency)), Cleared: new Money(o.Cleared, Currency.Of(o.Currency))));
         var carried = Standings.Carried(db);
         var remitted = db.Remittances.Where(r => only == null || r.Payee == only).GroupBy(r => r.Payee)

@@ -36,6 +36,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Write(records);
         Write(records.SelectMany(r => r.Lines));
         Write(entries);
+        KeptEntrySums.Add(db, entries);
         Write(exceptions);
         totals.Save(db);
         RecalculateRenewalsOf(orders.Select(o => o.Id.Value).ToArray());
@@ -73,6 +74,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         db.SaveChanges();
         db.OrderExceptions.Where(e => orderKeys.Contains(e.OrderId)).ExecuteDelete();
         Write(entries);
+        KeptEntrySums.Add(db, entries);
         Write(exceptions);
         totals.Save(db);
         RecalculateRenewalsOf(reattributed);

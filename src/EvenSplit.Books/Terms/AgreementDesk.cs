@@ -25,13 +25,14 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     {
         var book = cache.Get(db);
         var naming = book.Naming();
+        var today = clock.Today;
         return book.Rules.Agreements.Select(a =>
         {
-            var current = a.VersionOn(clock.Today) ?? (a.Versions.Count > 0 ? a.Versions[0] : null);
+            var current = a.VersionOn(today) ?? (a.Versions.Count > 0 ? a.Versions[0] : null);
             return new AgreementSummary(
                 a.Id.Value, book.AgreementName(a.Id.Value), a.Basis, a.Currency, current?.From, a.Versions.Count,
                 current?.Terms.SelectMany(t => TermWords.Term(t, a.Currency, naming)).ToArray() ?? [],
-                book.Rules.Payees.Count(p => p.IsOn(a.Id, clock.Today)));
+                book.Rules.Payees.Count(p => p.IsOn(a.Id, today)));
         }).OrderBy(a => a.Basis).ThenBy(a => a.Name, StringComparer.Ordinal).ToArray();
     }
 

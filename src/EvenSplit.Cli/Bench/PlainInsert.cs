@@ -20,7 +20,7 @@ internal static class PlainInsert
         var content = Tables.Select(table => (Table: table, Rows: ReadAll(source, table))).ToArray();
         using var target = Open(into);
         using var pragma = target.CreateCommand();
-        pragma.CommandText = "PRAGMA synchronous = NORMAL; PRAGMA cache_size = -32000; PRAGMA foreign_keys = ON;";
+        pragma.CommandText = "PRAGMA synchronous = NORMAL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000; PRAGMA foreign_keys = ON;";
         pragma.ExecuteNonQuery();
         GC.Collect();
         var started = System.Diagnostics.Stopwatch.StartNew();

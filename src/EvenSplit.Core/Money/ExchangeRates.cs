@@ -1,5 +1,3 @@
-using System.Numerics;
-
 namespace EvenSplit.Core;
 
 /// <summary>One published rate: units of <paramref name="To"/> for 1 unit of <paramref name="From"/>, major units.</summary>
@@ -26,11 +24,8 @@ public sealed class ExchangeRates
         if (minor == 0) return 0;
         if (from == to) return minor;
         if (Factor(from, to, date) is not { } factor) return null;
-        var scale = to.Exponent - from.Exponent;
-        var scaled = scale >= 0
-            ? new Fraction(BigInteger.Pow(10, scale), BigInteger.One)
-            : new Fraction(BigInteger.One, BigInteger.Pow(10, -scale));
-        return (factor * scaled * (Fraction)minor).Round();
+        // Rates are for major units.
+        return (factor * Fraction.PowerOfTen(to.Exponent - from.Exponent) * minor).Round();
     }
 
     private Fraction? Factor(Currency from, Currency to, DateOnly date)

@@ -117,6 +117,22 @@ namespace EvenSplit.Books.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "EntrySums",
+                columns: table => new
+                {
+                    Period = table.Column<int>(type: "INTEGER", nullable: false),
+                    Payee = table.Column<string>(type: "TEXT", nullable: false),
+                    Currency = table.Column<string>(type: "TEXT", nullable: false),
+                    IsReversal = table.Column<bool>(type: "INTEGER", nullable: false),
+                    Entries = table.Column<long>(type: "INTEGER", nullable: false),
+                    Amount = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_EntrySums", x => new { x.Period, x.Payee, x.Currency, x.IsReversal });
+                });
+
+            migrationBuilder.CreateTable(
                 name: "ExchangeRates",
                 columns: table => new
                 {
@@ -155,6 +171,20 @@ namespace EvenSplit.Books.Migrations
                 constraints: table =>
                 {
                     table.PrimaryKey("PK_Imports", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "OpenSums",
+                columns: table => new
+                {
+                    Payee = table.Column<string>(type: "TEXT", nullable: false),
+                    Currency = table.Column<string>(type: "TEXT", nullable: false),
+                    ClearsOn = table.Column<DateOnly>(type: "TEXT", nullable: false),
+                    Amount = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_OpenSums", x => new { x.Payee, x.Currency, x.ClearsOn });
                 });
 
             migrationBuilder.CreateTable(
@@ -872,7 +902,7 @@ namespace EvenSplit.Books.Migrations
             migrationBuilder.CreateIndex(
                 name: "IX_Entries_Open",
                 table: "Entries",
-                columns: new[] { "Payee", "Currency", "ClearsOn", "Amount" },
+                columns: new[] { "Payee", "ClearsOn" },
                 filter: "RunId IS NULL");
 
             migrationBuilder.CreateIndex(
@@ -897,10 +927,9 @@ namespace EvenSplit.Books.Migrations
                 filter: "RunId IS NOT NULL");
 
             migrationBuilder.CreateIndex(
-                name: "IX_Entries_TakenBack",
-                table: "Entries",
-                columns: new[] { "Period", "Currency", "Amount" },
-                filter: "RefundId IS NOT NULL");
+                name: "IX_EntrySums_Payee",
+                table: "EntrySums",
+                column: "Payee");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Memberships_AgreementId",
@@ -1029,10 +1058,16 @@ namespace EvenSplit.Books.Migrations
                 name: "Entries");
 
             migrationBuilder.DropTable(
+                name: "EntrySums");
+
+            migrationBuilder.DropTable(
                 name: "ExchangeRates");
 
             migrationBuilder.DropTable(
                 name: "Memberships");
+
+            migrationBuilder.DropTable(
+                name: "OpenSums");
 
             migrationBuilder.DropTable(
                 name: "OrderExceptions");
