@@ -2,6 +2,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
@@ -31,22 +32,33 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
                 Take(import, batch);
                 progress?.Invoke(import);
             }
-            import.State = ImportState.Done;
+            Finish(import, ImportState.Done, null);
         }
         catch (CsvFileException fault)
         {
-            db.ChangeTracker.Clear();
-            db.Attach(import);
-            (import.State, import.Fault) = (ImportState.Refused, fault.Message);
+            Finish(import, ImportState.Refused, fault.Message);
         }
-        import.BytesRead = import.Bytes;
+        catch (Exception failure) when (failure is not OperationCanceledException && !MayPass(failure))
+        {
+            Finish(import, ImportState.Refused, $"Something unexpected stopped the reading near row {import.Rows}. What was read before it is in the book; the application's log says why.");
+            throw;
+        }
+        progress?.Invoke(import);
+        return import;
+    }
+
+    /// <summary>A database that is busy or a full disk: the import stays waiting and is tried again.</summary>
+    private static bool MayPass(Exception failure) => failure is IOException or SqliteException { SqliteErrorCode: 5 or 6 or 10 or 13 };
+
+    private void Finish(ImportRecord import, ImportState state, string? fault)
+    {
+        db.ChangeTracker.Clear();
+        (import.State, import.Fault, import.BytesRead) = (state, fault, import.Bytes);
         var stored = import.StoredAs!;
         import.StoredAs = null;
         db.Update(import);
         db.SaveChanges();
         File.Delete(Path.Combine(place.Uploads, stored));
-        progress?.Invoke(import);
-        return import;
     }
 
     /// <summary>Takes rows that were corrected in quarantine, as one batch of the import they came with.</summary>

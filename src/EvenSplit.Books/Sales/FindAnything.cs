@@ -15,10 +15,11 @@ public sealed class FindAnything(BookDbContext db, BookCache cache) : IUseCase
         var end = text[..^1] + (char)(text[^1] + 1);
         var orders = db.Orders.Where(o => string.Compare(o.OrderId, text) >= 0 && string.Compare(o.OrderId, end) < 0)
             .OrderBy(o => o.OrderId).Select(o => o.OrderId).Take(Most).ToArray();
-        var exact = orders.Where(o => o == text).ToArray();
+        // Who types a whole id means that order.
+        if (orders.Contains(text)) return ([text], []);
         var payees = book.Rules.Payees
             .Where(p => book.PayeeName(p.Id.Value).Contains(text, StringComparison.OrdinalIgnoreCase) || p.Codes.Contains(text, StringComparer.OrdinalIgnoreCase))
             .Select(p => (p.Id.Value, book.PayeeName(p.Id.Value))).Take(Most).ToArray();
-        return (exact.Length == 1 ? exact : orders, payees);
+        return (orders, payees);
     }
 }

@@ -1,6 +1,5 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
-using Microsoft.Data.Sqlite;
 
 namespace EvenSplit.Web.Serving;
 
@@ -22,9 +21,10 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
             {
                 return;
             }
-            catch (Exception failure) when (failure is SqliteException or IOException or InvalidOperationException)
+            catch (Exception failure)
             {
-                log.LogError(failure, "Background work failed and will be tried again");
+                // Whatever it was must not end the work of everything that comes after it.
+                log.LogError(failure, "Background work failed");
                 await Task.Delay(TimeSpan.FromSeconds(5), stoppingToken);
             }
         }

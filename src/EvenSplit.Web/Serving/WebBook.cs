@@ -4,6 +4,7 @@ using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Serilog;
@@ -17,8 +18,8 @@ internal static class WebBook
     {
         var builder = WebApplication.CreateBuilder(args);
         var place = new BookPlace(Path.GetFullPath(builder.Configuration["data"] ?? throw new InvalidOperationException("Say which book: --data DIR")));
-        Directory.CreateDirectory(place.Folder);
-        Directory.CreateDirectory(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+        Directory.CreateDirectory(place.Keys);
+        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
             // The keys' folder is closed to everybody else instead.
@@ -39,6 +40,9 @@ internal static class WebBook
     public static void Prepare(WebApplication app)
     {
         app.Services.PrepareBook();
+        // A proxy on the same machine says who asked and whether over TLS; nobody else is believed.
+        app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto });
+        app.UseHsts();
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
         app.UseMiddleware<ResponseHeaders>();

@@ -3,7 +3,7 @@ using Microsoft.EntityFrameworkCore.Migrations;
 namespace EvenSplit.Books.Migrations;
 
 /// <summary>What must never be edited is kept so by the database, not only by the code.</summary>
-public partial class AppendOnly : Migration
+internal static class AppendOnlyGuards
 {
     private static readonly (string Table, string Reason)[] NeverDeleted =
     [
@@ -14,7 +14,7 @@ public partial class AppendOnly : Migration
         ("Audit", "the audit log is never shortened"),
     ];
 
-    protected override void Up(MigrationBuilder migrationBuilder)
+    public static void Create(MigrationBuilder migrationBuilder)
     {
         foreach (var (table, reason) in NeverDeleted)
         {
@@ -54,14 +54,5 @@ public partial class AppendOnly : Migration
             CREATE TRIGGER PayRuns_NoDelete BEFORE DELETE ON PayRuns WHEN OLD.State > 0
             BEGIN SELECT RAISE(ABORT, 'a locked run is never deleted'); END;
             """);
-    }
-
-    protected override void Down(MigrationBuilder migrationBuilder)
-    {
-        foreach (var trigger in new[] { "Entries_NoUpdate", "Entries_OneRun", "Remittances_NoUpdate", "Adjustments_TakenOnce", "Adjustments_NoDelete", "PayRuns_NoDelete",
-            "AgreementVersions_NoUpdate", "Recoupments_NoUpdate", "Audit_NoUpdate" }.Concat(NeverDeleted.Select(t => t.Table + "_NoDelete")))
-        {
-            migrationBuilder.Sql($"DROP TRIGGER {trigger};");
-        }
     }
 }

@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123160741_AppendOnly")]
-    partial class AppendOnly
+    [Migration("20261123162640_FirstBook")]
+    partial class FirstBook
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)

@@ -1019,6 +1019,8 @@ namespace EvenSplit.Books.Migrations
                 name: "IX_Variants_ProductId",
                 table: "Variants",
                 column: "ProductId");
+
+            AppendOnlyGuards.Create(migrationBuilder);
         }
 
         /// <inheritdoc />

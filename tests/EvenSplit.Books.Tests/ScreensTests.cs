@@ -1,0 +1,176 @@
+using EvenSplit.Books.Desk;
+using EvenSplit.Books.Ledger;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.People;
+using EvenSplit.Books.Sales;
+using EvenSplit.Core;
+using static EvenSplit.Books.Tests.TestBook;
+
+namespace EvenSplit.Books.Tests;
+
+/// <summary>What the screens are told: lists, their totals, balances and the steps of the month end.</summary>
+public sealed class ScreensTests : IDisposable
+{
+    private static readonly Period October = new(202610);
+
+    private readonly TestBook _book = new();
+
+    public void Dispose() => _book.Dispose();
+
+    private SalesPage Sales(OrderKindFilter kind = OrderKindFilter.Any, string by = "", string find = "", (long, long)? after = null) =>
+        _book.Get<SalesList, SalesPage>(s => s.Find(new SalesFilter(October, kind, "", by, find, after)));
+
+    private DeskView Desk() => _book.Get<OpenDesk, DeskView>(d => d.Find(October));
+
+    private StepState State(StepKind kind) => Desk().Steps.Single(s => s.Kind == kind).State;
+
+    [Fact]
+    public void Sales_are_listed_a_page_at_a_time_and_each_once()
+    {
+        _book.ImportOrders([.. Enumerable.Range(1, 250).Select(i => Row($"O{i:D3}", $"2026-10-{1 + i % 28:D2}"))]);
+        var seen = new List<string>();
+        (long, long)? after = null;
+        do
+        {
+            var page = Sales(after: after);
+            Assert.Equal(250, page.Totals.Single().Orders);
+            seen.AddRange(page.Rows.Select(r => r.OrderId));
+            after = page.Next;
+        }
+        while (after is not null);
+        Assert.Equal(250, seen.Count);
+        Assert.Equal(250, seen.Distinct().Count());
+    }
+
+    [Fact]
+    public void Filters_find_what_they_say_and_total_it()
+    {
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B"), Row("C", paid: false), Row("D", "2026-11-02"), Row("T") + "yes");
+        _book.ImportRefunds("R1,B,2026-10-09T10:00:00Z,refund,1,0,25.00,0");
+        Assert.Equal(["A", "B", "C", "T"], Sales().Rows.Select(r => r.OrderId));
+        Assert.Equal(["C"], Sales(OrderKindFilter.Unpaid).Rows.Select(r => r.OrderId));
+        Assert.Equal(["T"], Sales(OrderKindFilter.Test).Rows.Select(r => r.OrderId));
+        Assert.Equal(["B"], Sales(OrderKindFilter.Refunded).Rows.Select(r => r.OrderId));
+        Assert.Equal(["B"], Sales(by: "nobody").Rows.Select(r => r.OrderId));
+        Assert.Equal(["A"], Sales(find: "ANNA").Rows.Select(r => r.OrderId));
+        var anna = Sales(by: "anna");
+        Assert.Equal((1, 10000, 1000), (anna.Totals.Single().Orders, anna.Totals.Single().Charged, anna.Totals.Single().Affiliates));
+    }
+
+    [Fact]
+    public void The_whole_months_totals_are_the_sums_of_its_rows()
+    {
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B", price: "33.33"), Row("C", paid: false), Row("T") + "yes");
+        _book.ImportOrders(Row("B", price: "44.44"));
+        var page = Sales();
+        var paid = page.Rows.Where(r => r.Status == OrderStatus.Calculated).ToArray();
+        var total = page.Totals.Single();
+        Assert.Equal(
+            (paid.Length, paid.Sum(r => r.Charged), paid.Sum(r => r.Affiliates), paid.Sum(r => r.Collaborators), paid.Sum(r => r.House)),
+            (total.Orders, total.Charged, total.Affiliates, total.Collaborators, total.House));
+    }
+
+    [Fact]
+    public void Kept_sums_equal_the_entries_they_keep_whatever_happened()
+    {
+        _book.Publish(Draft("Friends", Basis.Referral, "7", hold: 20, from: new DateOnly(2026, 10, 4)), "friends");
+        _book.Recalculate();
+        _book.ImportOrders([.. Enumerable.Range(1, 40).Select(i => Row($"O{i}", $"2026-10-{1 + i % 28:D2}", i % 3 == 0 ? "ANNA" : ""))]);
+        _book.ImportRefunds([.. Enumerable.Range(1, 10).Select(i => $"R{i},O{i * 2},2026-10-29T10:00:00Z,{(i % 2 == 0 ? "cancel,,,," : "refund,1,0,9.99,0")}")]);
+        _book.ImportOrders(Row("O1", price: "55.00"));
+        _book.MoveTo(new DateOnly(2026, 11, 2));
+        _book.Pay(new DateOnly(2026, 10, 31));
+        _book.Publish(Draft("Art", Basis.Contribution, "12", from: new DateOnly(2026, 10, 10)), "art");
+        _book.Recalculate();
+        _book.Do<BookDbContext>(db =>
+        {
+            Assert.Equal(
+                db.Entries.AsEnumerable().Where(e => e.RunId is null).GroupBy(e => (e.Payee, e.ClearsOn)).Select(g => $"{g.Key} {g.Sum(e => e.Amount)}").Order(StringComparer.Ordinal),
+                db.OpenSums.AsEnumerable().Select(s => $"{(s.Payee, (DateOnly?)s.ClearsOn)} {s.Amount}").Order(StringComparer.Ordinal));
+            Assert.Equal(
+                db.Entries.AsEnumerable().GroupBy(e => (e.Period, e.Payee, e.RefundId is not null)).Select(g => $"{g.Key} {g.Count()} {g.Sum(e => e.Amount)}").Order(StringComparer.Ordinal),
+                db.EntrySums.AsEnumerable().Select(s => $"{(s.Period, s.Payee, s.IsReversal)} {s.Entries} {s.Amount}").Order(StringComparer.Ordinal));
+            var totals = db.PeriodTotals.Single();
+            Assert.Equal((db.Orders.Count(), db.Orders.Sum(o => o.House), db.Orders.Sum(o => o.Collaborators)), ((int)totals.Orders, totals.House, totals.Collaborators));
+        });
+    }
+
+    [Fact]
+    public void A_ledger_runs_by_date_a_page_at_a_time_and_its_total_is_all_of_it()
+    {
+        _book.ImportOrders([.. Enumerable.Range(1, 130).Select(i => Row($"O{i}", $"2026-10-{28 - i % 28:D2}"))]);
+        var first = Entries(null);
+        var second = Entries(first.Next);
+        Assert.Equal((100, 30, 130), (first.Rows.Count, second.Rows.Count, (int)first.Count));
+        Assert.Null(second.Next);
+        var dates = first.Rows.Concat(second.Rows).Select(r => r.PostedOn).ToArray();
+        Assert.Equal(dates.OrderDescending(), dates);
+        Assert.Equal(_book.Owed("ines"), first.Totals.Single().Minor);
+
+        EntryPage Entries((DateOnly, long)? after) => _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(null, PayeeRole.Collaborator, "", EntryKindFilter.Any, after)));
+    }
+
+    [Fact]
+    public void A_balance_moves_from_held_to_cleared_to_a_run_to_paid()
+    {
+        _book.Publish(Draft("Art", Basis.Contribution, "20", hold: 10, from: new DateOnly(2026, 2, 1)), "art");
+        _book.Recalculate();
+        _book.ImportOrders(Row("A", "2026-10-15"));
+        _book.MoveTo(new DateOnly(2026, 10, 20));
+        Assert.Equal((2000, 0, 0, 0), Balance());
+        _book.MoveTo(new DateOnly(2026, 10, 25));
+        Assert.Equal((0, 2000, 0, 0), Balance());
+        _book.MoveTo(new DateOnly(2026, 11, 1));
+        var run = _book.Pay(new DateOnly(2026, 10, 31));
+        Assert.Equal((0, 0, 2000, 0), Balance());
+        _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, run.Rows.Single(r => r.Payee == "ines").Id!.Value, new DateOnly(2026, 11, 1), "T", Lead));
+        Assert.Equal((0, 0, 0, 2000), Balance());
+
+        (long Held, long Cleared, long InRun, long Paid) Balance()
+        {
+            var balance = _book.Get<PeopleList, Balance>(p => p.Find(null, "Ines").Single().Balance);
+            return (balance.Held.Sum(m => m.Minor), balance.Cleared.Sum(m => m.Minor), balance.InRun.Minor, balance.Paid.Minor);
+        }
+    }
+
+    [Fact]
+    public void The_desk_leads_through_the_month_end()
+    {
+        Assert.Equal((StepState.Next, StepState.Blocked), (State(StepKind.Sales), State(StepKind.Gather)));
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B", quantity: "0"));
+        _book.MoveTo(new DateOnly(2026, 11, 2));
+        Assert.Equal((StepState.Done, StepState.Next, StepState.Blocked), (State(StepKind.Sales), State(StepKind.Quarantine), State(StepKind.Gather)));
+        _book.Do<Importing.QuarantineDesk>(q => q.Discard(1, "B", Lead));
+        Assert.Equal((StepState.Done, StepState.Next, StepState.Later), (State(StepKind.Quarantine), State(StepKind.Gather), State(StepKind.Lock)));
+        var run = _book.Pay(new DateOnly(2026, 10, 31));
+        Assert.Equal((StepState.Done, StepState.Next, StepState.Later), (State(StepKind.Approve), State(StepKind.Pay), State(StepKind.Close)));
+        foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0)) _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, row.Id!.Value, new DateOnly(2026, 11, 2), "T", Lead));
+        Assert.Equal(StepState.Next, State(StepKind.Close));
+        _book.Do<PayRunSteps>(s => s.Close(run.Id, Lead));
+        Assert.All(Desk().Steps, s => Assert.Equal(StepState.Done, s.State));
+        var ribbon = Desk().Ribbons.Single();
+        Assert.Equal(ribbon.Whole, ribbon.Parts.Sum(p => p.Amount));
+    }
+
+    [Fact]
+    public void The_demo_clock_moves_forward_only()
+    {
+        _book.MoveTo(new DateOnly(2026, 10, 9));
+        Assert.Throws<RefusedException>(() => _book.MoveTo(new DateOnly(2026, 10, 8)));
+        Assert.Equal(new DateOnly(2026, 10, 9), _book.Get<BookClock, DateOnly>(c => c.Today));
+        Assert.Equal(new DateOnly(2026, 10, 9), BookTime.Of("Europe/Dublin").DateOf(_book.Get<BookClock, DateTimeOffset>(c => c.GetUtcNow())));
+    }
+
+    [Theory]
+    [InlineData("A", 1, 0)]
+    [InlineData("AB", 2, 0)]
+    [InlineData("anna", 0, 1)]
+    [InlineData("zzz", 0, 0)]
+    public void Search_finds_orders_by_id_and_payees_by_name_or_code(string text, int orders, int payees)
+    {
+        _book.ImportOrders(Row("A"), Row("AB-1"), Row("AB-2"));
+        var (found, people) = _book.Get<FindAnything, (IReadOnlyList<string>, IReadOnlyList<(string, string)>)>(f => f.ByText(text));
+        Assert.Equal((orders, payees), (found.Count, people.Count));
+    }
+}
