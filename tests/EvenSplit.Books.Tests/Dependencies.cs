@@ -1,4 +1,3 @@
-using System.Reflection;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 

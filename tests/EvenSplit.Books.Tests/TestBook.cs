@@ -7,7 +7,6 @@ using EvenSplit.Books.People;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Identity;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;

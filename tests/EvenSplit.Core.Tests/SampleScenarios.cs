@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 
 namespace EvenSplit.Core.Tests;

@@ -20,7 +20,9 @@ public sealed class WaterfallTests
     {
         var figures = Figures(Order("o", Line("a", "guide", 8400, tax: 1932, ships: true), Line("b", "print", 2300, 2, 414)) with
         {
-            Shipping = 950, ShippingTax = 219, Processor = new ProcessorId("card"),
+            Shipping = 950,
+            ShippingTax = 219,
+            Processor = new ProcessorId("card"),
         });
         Assert.Equal((16515, 2565, 13000, 950), (figures.Charged, figures.Tax, figures.GoodsNet, figures.ShippingNet));
         Assert.Equal((314, FeeSource.Schedule), (figures.ProcessingFee, figures.ProcessingFeeSource));

@@ -4,7 +4,6 @@ using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
-using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Web.Tests;

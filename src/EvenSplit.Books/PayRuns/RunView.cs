@@ -16,7 +16,7 @@ public sealed record RunRow(
 {
     /// <summary>Whether anything happens to the payee in this run.</summary>
     public bool HasFigures => Figures is not
-        { Opening: 0, Earned: 0, Adjustments: 0, Reason: not (RemittanceReason.OnHold or RemittanceReason.RateMissing) };
+    { Opening: 0, Earned: 0, Adjustments: 0, Reason: not (RemittanceReason.OnHold or RemittanceReason.RateMissing) };
 }
 
 /// <summary>The control sums of a run in one currency.</summary>

@@ -1,8 +1,8 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.People;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.People;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
