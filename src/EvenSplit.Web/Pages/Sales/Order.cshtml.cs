@@ -24,6 +24,8 @@ public sealed class OrderPage(OpenOrder orders, BookCache cache) : BookPage
 
     public IActionResult OnGet()
     {
+        // A slash inside an address's part is left as it was written.
+        OrderId = OrderId.Replace("%2F", "/", StringComparison.OrdinalIgnoreCase);
         if (orders.Find(OrderId) is not { } view) return NotFound();
         View = view;
         Waterfall = view is { Figures: { } figures, Ribbon: { } ribbon } ? WaterfallSteps.Of(view, figures, ribbon).ToArray() : [];

@@ -1,0 +1,46 @@
+using System.Text;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+
+namespace EvenSplit.Formats.Tests;
+
+public sealed class ScenarioTests
+{
+    private static readonly string Folder = Path.Combine(AppContext.BaseDirectory, "samples");
+
+    public static TheoryData<string> Names => new(Directory.GetFiles(Folder, "*.json").Select(f => Path.GetFileName(f)!)
+        .Where(f => !f.EndsWith(".result.json", StringComparison.Ordinal)).Order(StringComparer.Ordinal));
+
+    [Theory, MemberData(nameof(Names))]
+    public void Every_version_of_an_agreement_survives_being_written_and_read(string file)
+    {
+        using var json = File.OpenRead(Path.Combine(Folder, file));
+        foreach (var version in ScenarioReader.Read(json).Rules.Agreements.SelectMany(a => a.Versions))
+        {
+            var written = VersionDocuments.Write(version);
+            Assert.Equal(written, VersionDocuments.Write(VersionDocuments.Read(written)));
+            Assert.Equal(Text(version), Text(VersionDocuments.Read(written)));
+        }
+
+        static string Text(AgreementVersion version) => (version with { Terms = [] }).ToString()
+            .Replace(version.Terms.ToString()!, "", StringComparison.Ordinal).Split("Terms")[0]
+            + string.Concat(version.Terms.SelectMany(t => t.Cases.Select(c => $"{t.Scope}{c}")));
+    }
+
+    [Theory]
+    [InlineData("{", "$")]
+    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "UTC", "clickModel": "last", "colour": "red" } }""", "$.book.colour")]
+    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "Mars/North", "clickModel": "last" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "Mars/North")]
+    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "UTC", "clickModel": "middle" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "'middle' is none of first, last.")]
+    [InlineData("""{ "book": { "currency": "ABC", "timeZone": "UTC", "clickModel": "last" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "'ABC' is not an ISO 4217 currency code.")]
+    public void A_file_that_is_no_scenario_names_its_fault(string json, string expected)
+    {
+        var fault = Assert.Throws<ScenarioFaultException>(() => ScenarioReader.Read(new MemoryStream(Encoding.UTF8.GetBytes(json))));
+        Assert.Contains(expected, fault.Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(RemittanceReason.BelowMinimum, "below-minimum")]
+    [InlineData(RemittanceReason.Paid, "paid")]
+    public void Reasons_are_written_with_hyphens(RemittanceReason reason, string word) => Assert.Equal(word, Words.WriteHyphenated(reason));
+}
