@@ -58,7 +58,18 @@ public sealed partial class TestSite : WebApplicationFactory<Program>
     {
         base.Dispose(disposing);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        if (disposing && Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
+        for (var tries = 0; disposing && Directory.Exists(_folder); tries++)
+        {
+            try
+            {
+                Directory.Delete(_folder, recursive: true);
+            }
+            catch (IOException) when (tries < 100)
+            {
+                // The application's worker is still letting go of its files.
+                Thread.Sleep(50);
+            }
+        }
     }
 
     [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
