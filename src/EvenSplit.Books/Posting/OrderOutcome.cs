@@ -56,7 +56,7 @@ internal sealed class OrderOutcome
         record.ShippingKept = record.ShippingNet - (Ledger?.ShippingPassed ?? 0);
     }
 
-    private long Earned(PayeeRole role) => Ledger?.EarningsByRole.GetValueOrDefault(role) ?? 0;
+    private long Earned(PayeeRole role) => Ledger?.EarnedBy(role) ?? 0;
 
     /// <summary>Terms that ask how far a payee has come cannot be published in a book yet, so nothing may ask.</summary>
     private sealed class NoProgress : IProgressBefore

@@ -5,8 +5,10 @@ public enum AttributionVia { Manual, Code, Click, Renewal }
 
 public enum CandidateVerdict { Won, NotNeeded, NoAgreement, Inactive, SelfReferral, OutsideWindow, AfterOrder, UnknownCode }
 
-/// <summary>One candidate looked at, in the order of looking. <see cref="Evidence"/> is the code, the click's instant or the origin order.</summary>
-public sealed record AttributionCandidate(PayeeId? Payee, AttributionVia Via, string Evidence, CandidateVerdict Verdict);
+/// <summary>One candidate looked at, in the order of looking.</summary>
+/// <param name="Evidence">The code or the order renewed; null for a click or an assignment by hand.</param>
+/// <param name="ClickedAt">When, for a click.</param>
+public sealed record AttributionCandidate(PayeeId? Payee, AttributionVia Via, string? Evidence, DateTimeOffset? ClickedAt, CandidateVerdict Verdict);
 
 /// <summary>Who brought an order (contract, section 3); nobody where <see cref="Payee"/> is null.</summary>
 public sealed record AttributionDecision(PayeeId? Payee, AttributionVia? Via, IReadOnlyList<AttributionCandidate> Candidates)

@@ -7,8 +7,10 @@ internal sealed class RunsOverTime
     {
         public Payee Payee { get; } = payee;
         public long Carried { get; set; }
-        public List<Entry> Open { get; set; } = [];
+        /// <summary>Entries that will ever clear; once sorted, by clearing date. Runs take them from the front.</summary>
+        public List<Entry> Clearing { get; } = [];
         public List<Adjustment> Adjustments { get; set; } = [];
+        public int Taken { get; set; }
         public Dictionary<string, long> Recouped { get; } = [];
         public Dictionary<int, int> PaymentsByYear { get; } = [];
     }
@@ -20,8 +22,12 @@ internal sealed class RunsOverTime
     {
         _facts = facts;
         _accounts = facts.Rules.Payees.ToDictionary(p => p.Id, p => new Account(p));
-        foreach (var entry in entries) _accounts[entry.Payee].Open.Add(entry);
+        foreach (var entry in entries)
+        {
+            if (entry.ClearsOn is not null) _accounts[entry.Payee].Clearing.Add(entry);
+        }
         foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee].Adjustments.Add(adjustment);
+        foreach (var account in _accounts.Values) account.Clearing.Sort((a, b) => a.ClearsOn!.Value.CompareTo(b.ClearsOn!.Value));
     }
 
     public IReadOnlyList<RunResult> WorkOut(ICollection<CalculationException> exceptions)
@@ -29,7 +35,8 @@ internal sealed class RunsOverTime
         var results = new List<RunResult>();
         foreach (var run in _facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id))
         {
-            var served = _accounts.Values.Where(a => run.Payees is null || run.Payees.Contains(a.Payee.Id));
+            var payees = run.Payees?.ToHashSet();
+            var served = _accounts.Values.Where(a => payees is null || payees.Contains(a.Payee.Id));
             var remittances = served.Select(account => Take(account, run.AsOf)).ToArray();
             foreach (var waiting in remittances.Where(r => r.Reason == RemittanceReason.RateMissing))
             {
@@ -42,21 +49,25 @@ internal sealed class RunsOverTime
 
     private Remittance Take(Account account, DateOnly asOf)
     {
-        var cleared = account.Open.ToLookup(e => e.ClearsOn <= asOf);
+        var cleared = new Dictionary<Currency, long>();
+        var next = account.Taken;
+        for (; next < account.Clearing.Count && account.Clearing[next].ClearsOn <= asOf; next++)
+        {
+            var amount = account.Clearing[next].Amount;
+            cleared[amount.Currency] = cleared.GetValueOrDefault(amount.Currency) + amount.Minor;
+        }
         var adjustments = account.Adjustments.ToLookup(a => a.On <= asOf);
         var remittance = PayRun.WorkOut(_facts.Rules.Rates, asOf, new PayeeStanding
         {
             Payee = account.Payee,
             Opening = account.Carried,
-            Cleared = cleared[true]
-                .GroupBy(e => e.Amount.Currency, (currency, entries) => new Money(entries.Sum(e => e.Amount.Minor), currency))
-                .ToArray(),
+            Cleared = cleared.Select(c => new Money(c.Value, c.Key)).ToArray(),
             Adjustments = adjustments[true].Select(a => a.Amount).ToArray(),
             RecoupedBefore = account.Recouped,
             PaymentsThisYear = account.PaymentsByYear.GetValueOrDefault(asOf.Year),
         });
         if (!remittance.TakesEntries) return remittance;
-        account.Open = cleared[false].ToList();
+        account.Taken = next;
         account.Adjustments = adjustments[false].ToList();
         account.Carried = remittance.Carried;
         foreach (var (advance, amount) in remittance.RecoupedFrom) account.Recouped[advance] = account.Recouped.GetValueOrDefault(advance) + amount;

@@ -3,62 +3,61 @@ namespace EvenSplit.Core;
 /// <summary>Works out a whole book at once from its facts: orders, refunds and runs in the order of their instants.</summary>
 public static class WholeBook
 {
-    public static BookResult WorkOut(Facts facts)
+    /// <param name="onLedger">Where given, receives every paid order's ledger after its last event; then amounts carry their traces.</param>
+    public static BookResult WorkOut(Facts facts, Action<OrderLedger>? onLedger = null)
     {
         var orders = facts.Orders.ToDictionary(o => o.Id);
         var origins = new OriginAttribution(facts.Rules, orders);
         var progress = new ProgressBook(facts.Rules);
-        var ledgers = new Dictionary<OrderId, OrderLedger>(orders.Count);
+        var events = BookEvents.InOrder(facts, orders);
+        var refundsToCome = facts.Refunds.GroupBy(r => r.Order).ToDictionary(g => g.Key, g => g.Count());
+        var open = new Dictionary<OrderId, OrderLedger>();
+        var results = new Dictionary<OrderId, OrderResult>(orders.Count);
         var exceptions = new List<CalculationException>();
         var entries = new List<Entry>();
-        foreach (var (at, order, refund) in Events(facts, orders))
+        foreach (var (order, refund, at) in events)
         {
             progress.MoveTo(facts.Rules.Policy.Time.DateOf(at));
+            OrderLedger ledger;
             if (refund is null)
             {
-                var ledger = new OrderLedger(facts.Rules, order, origins.Of(order), progress);
-                ledgers.Add(order.Id, ledger);
+                ledger = new OrderLedger(facts.Rules, order, origins.Of(order), progress, explain: onLedger is not null);
                 progress.CountSale(ledger);
                 entries.AddRange(ledger.SaleEntries);
             }
             else
             {
-                var ledger = ledgers[order.Id];
-                var wasEmpty = ledger.NothingLeft;
-                var (posted, goodsTaken) = ledger.Take(refund);
-                progress.CountRefund(ledger, refund, posted, goodsTaken, !wasEmpty && ledger.NothingLeft);
-                entries.AddRange(posted);
+                ledger = open[order.Id];
+                var taken = ledger.Take(refund);
+                progress.CountRefund(ledger, taken);
+                entries.AddRange(taken.Entries);
+                refundsToCome[order.Id]--;
             }
+            // An order whose last event is past is put away: its figures stay, its workings go.
+            if (refundsToCome.GetValueOrDefault(order.Id) > 0)
+            {
+                open[order.Id] = ledger;
+                continue;
+            }
+            open.Remove(order.Id);
+            results[order.Id] = ResultOf(ledger, exceptions);
+            onLedger?.Invoke(ledger);
         }
-        var results = facts.Orders.Select(order => ResultOf(facts.Rules, order, ledgers, exceptions)).ToArray();
+        var listed = facts.Orders.Select(o => results.GetValueOrDefault(o.Id) ?? WithoutEffect(facts.Rules, o, exceptions)).ToArray();
         var runs = new RunsOverTime(facts, entries).WorkOut(exceptions);
-        return new BookResult(results, entries, runs, CalculationException.Listed(exceptions));
+        return new BookResult(listed, entries, runs, CalculationException.Listed(exceptions));
     }
 
-    /// <summary>Payments and refunds in the order of instants, a payment before a refund at the same instant, then ids.</summary>
-    private static IEnumerable<(DateTimeOffset At, Order Order, Refund? Refund)> Events(Facts facts, Dictionary<OrderId, Order> orders)
+    private static OrderResult ResultOf(OrderLedger ledger, List<CalculationException> exceptions)
     {
-        var payments = facts.Orders
-            .Where(o => o.PaidAt is not null && !o.IsTest)
-            .Select(o => (At: o.PaidAt!.Value, Order: o, Refund: (Refund?)null, Id: o.Id.Value));
-        var refunds = facts.Refunds
-            .Select(r => (Refund: r, Order: orders[r.Order]))
-            .Where(r => r.Order.PaidAt is not null && !r.Order.IsTest)
-            .Select(r => (At: r.Refund.At < r.Order.PaidAt!.Value ? r.Order.PaidAt.Value : r.Refund.At, r.Order, Refund: (Refund?)r.Refund, Id: r.Refund.Id.Value));
-        return payments.Concat(refunds)
-            .OrderBy(e => e.At.UtcTicks).ThenBy(e => e.Refund is null ? 0 : 1).ThenBy(e => e.Id, IdOrder.Comparer)
-            .Select(e => (e.At, e.Order, e.Refund));
+        exceptions.AddRange(ledger.Exceptions);
+        return new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
     }
 
-    private static OrderResult ResultOf(
-        Rulebook rules, Order order, Dictionary<OrderId, OrderLedger> ledgers, List<CalculationException> exceptions)
+    /// <summary>A test order has no figures; an unpaid one has its totals, and the house as if nobody earned.</summary>
+    private static OrderResult WithoutEffect(Rulebook rules, Order order, List<CalculationException> exceptions)
     {
         if (order.IsTest) return new OrderResult(order, OrderStatus.Test, AttributionDecision.Nobody, null, 0, 0);
-        if (ledgers.TryGetValue(order.Id, out var ledger))
-        {
-            exceptions.AddRange(ledger.Exceptions);
-            return new OrderResult(order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
-        }
         var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, exceptions);
         var house = figures.Charged + figures.Rebate - figures.Tax - figures.ProcessingFee - figures.ChannelFee;
         return new OrderResult(order, OrderStatus.Unpaid, AttributionDecision.Nobody, figures, 0, house);

@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace EvenSplit.Core;
 
 /// <summary>The explanation of one amount, as sentences in the order in which it came about.</summary>
@@ -23,10 +25,13 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             AttributionVia.Manual => "assigned by hand",
             AttributionVia.Code => $"coupon code {winner?.Evidence} on the order",
             AttributionVia.Renewal => $"it renews order {winner?.Evidence}, which they brought",
-            _ => $"a click on their link at {winner?.Evidence}",
+            _ => $"a click on their link at {ClickedAt(winner!)}",
         };
         return $"Brought by {naming.Payee(payee)}: {how}." + others;
     }
+
+    private string ClickedAt(AttributionCandidate click) =>
+        TimeZoneInfo.ConvertTime(click.ClickedAt!.Value, rules.Policy.Time.Zone).ToString("HH:mm 'on' d MMM yyyy", CultureInfo.InvariantCulture);
 
     private string PassedOver(AttributionCandidate candidate)
     {
@@ -171,7 +176,7 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
     private string Clearing(OrderLedger ledger, ShareAmount amount, LineFigures line)
     {
         var earner = rules.Payee(amount.Key.Payee);
-        var clears = ClearingDate.OfSale(rules.Policy.Time, ledger.Order, earner, amount.Share.Version, line.Product);
+        var clears = ClearingDate.OfSale(rules.Policy.Time, ledger.Order, ledger.PaidOn, earner, amount.Share.Version, line.Product);
         if (clears is not { } date) return "Held until the order is signed off.";
         var hold = earner.HoldDays ?? amount.Share.Version.HoldDays;
         var because = line.Product.ReturnDays > hold

@@ -34,7 +34,7 @@ public readonly record struct TieKey : IComparable<TieKey>
         Span<byte> bytes = stackalloc byte[256];
         if (Encoding.UTF8.GetMaxByteCount(text.Length) > bytes.Length) bytes = Encoding.UTF8.GetBytes(text);
         else bytes = bytes[..Encoding.UTF8.GetBytes(text, bytes)];
-        foreach (var b in bytes) hash = (hash ^ b) * prime;
+        foreach (var b in bytes) hash = unchecked((hash ^ b) * prime);
         return hash;
     }
 }

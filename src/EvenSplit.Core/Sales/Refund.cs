@@ -18,4 +18,7 @@ public sealed record Refund
     public long ProcessingFeeReturned { get; init; }
     public long DisputeFee { get; init; }
     public IReadOnlyList<RefundLine> Lines { get; init; } = [];
+
+    /// <summary>The instant from which it counts: never before the payment of its order.</summary>
+    public DateTimeOffset TakesEffectAt(DateTimeOffset paidAt) => At < paidAt ? paidAt : At;
 }

@@ -24,7 +24,7 @@ internal readonly record struct LineState
 }
 
 /// <summary>The lines of an order as they stand, at the sale or after refunds.</summary>
-internal sealed record OrderState(IReadOnlyList<LineState> Lines, bool AfterRefund, bool NothingLeft)
+internal sealed record OrderState(LineState[] Lines, bool AfterRefund, bool NothingLeft)
 {
     public static OrderState AtSale(OrderFigures figures) => new(
         figures.Lines.Select(l => new LineState

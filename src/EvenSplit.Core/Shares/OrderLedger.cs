@@ -1,5 +1,11 @@
 namespace EvenSplit.Core;
 
+/// <summary>What a refund came to.</summary>
+/// <param name="Entries">The reversals it posts.</param>
+/// <param name="Goods">The goods it took back per line, minor units of the order's currency.</param>
+/// <param name="Emptied">Whether it is the one that left nothing of the order.</param>
+public sealed record RefundTaken(IReadOnlyList<Entry> Entries, long[] Goods, bool Emptied);
+
 /// <summary>
 /// The computation of one order: its sale, then its refunds one after another. Each step returns the entries it posts, which are
 /// always the difference between what is owed now and what was posted before (contract, sections 6 to 8).
@@ -8,10 +14,10 @@ public sealed class OrderLedger
 {
     private readonly Rulebook _rules;
     private readonly LineShares _lineShares;
-    private readonly WhatIsLeft _left;
     private readonly List<CalculationException> _exceptions = [];
-    private readonly Dictionary<ShareKey, long> _posted = [];
     private readonly bool _explain;
+    private WhatIsLeft? _left;
+    private Dictionary<ShareKey, (long Minor, PinnedShare Share)>? _posted;
 
     /// <summary>Works out the sale of a paid order that is no test.</summary>
     /// <param name="origin">As for <see cref="Attributor.Decide"/>.</param>
@@ -21,21 +27,26 @@ public sealed class OrderLedger
     {
         if (order.PaidAt is not { } paidAt) throw new ArgumentException($"Order {order.Id} is unpaid and earns nothing yet.", nameof(order));
         (_rules, Order, _explain) = (rules, order, explain);
+        (PlacedOn, PaidOn) = (rules.Policy.Time.DateOf(order.PlacedAt), rules.Policy.Time.DateOf(paidAt));
         Attribution = Attributor.Decide(rules, order, origin, _exceptions);
         Figures = OrderWaterfall.WorkOut(rules, order, Attribution.Payee is not null, _exceptions);
-        Shares = new Pinning(rules, order, Figures, progress).All(Attribution.Payee);
-        foreach (var waiting in Shares.Where(s => s.Waits))
+        Shares = new Pinning(rules, order, Figures, PlacedOn, PaidOn, progress).All(Attribution.Payee);
+        foreach (var share in Shares)
         {
-            _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, order.Id, null, waiting.Payee.Id));
+            if (share.Waits) _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, order.Id, null, share.Payee.Id));
         }
-        _lineShares = new LineShares(rules, order, Shares, explain);
-        _left = new WhatIsLeft(rules, order, Figures);
-        SaleAmounts = _lineShares.WorkOut(OrderState.AtSale(Figures));
-        SaleEntries = PostDifferences(SaleAmounts, null, rules.Policy.Time.DateOf(paidAt));
+        _lineShares = new LineShares(rules, order, PaidOn, Shares, explain);
+        SaleAmounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
+        SaleEntries = PostSale();
+        CurrentAmounts = explain ? SaleAmounts : [];
         SumUp();
     }
 
     public Order Order { get; }
+    /// <summary>Date of placedAt in the book's zone.</summary>
+    public DateOnly PlacedOn { get; }
+    /// <summary>Date of paidAt in the book's zone.</summary>
+    public DateOnly PaidOn { get; }
     public AttributionDecision Attribution { get; }
     public OrderFigures Figures { get; }
     public IReadOnlyList<PinnedShare> Shares { get; }
@@ -45,61 +56,69 @@ public sealed class OrderLedger
     public long Earnings { get; private set; }
     /// <summary>What the house keeps at the sale; with the other parts it makes up the whole (contract, section 6).</summary>
     public long House { get; private set; }
-    /// <summary>Earnings at the sale by the earner's role, in the order's currency.</summary>
-    public IReadOnlyDictionary<PayeeRole, long> EarningsByRole => _earningsByRole;
     /// <summary>Shipping, net, that was handed on to payees at the sale, in the order's currency.</summary>
-    public long ShippingPassed { get; private set; }
-    public bool NothingLeft => _left.NothingLeft;
-    public IReadOnlyList<CalculationException> Exceptions => CalculationException.Listed(_exceptions);
-
-    private readonly Dictionary<PayeeRole, long> _earningsByRole = [];
+    public long ShippingPassed => SaleAmounts.Sum(a => a.ShippingPassed);
+    public bool NothingLeft => _left is { NothingLeft: true };
+    public IReadOnlyList<CalculationException> Exceptions => _exceptions.Count == 0 ? [] : CalculationException.Listed(_exceptions);
 
     /// <summary>What everybody is owed after the refunds taken so far, with traces where asked for.</summary>
-    public IReadOnlyList<ShareAmount> CurrentAmounts { get; private set; } = [];
+    public IReadOnlyList<ShareAmount> CurrentAmounts { get; private set; }
+
+    /// <summary>Earnings at the sale of payees in a role, in the order's currency.</summary>
+    public long EarnedBy(PayeeRole role) =>
+        SaleAmounts.Where(a => _rules.Payee(a.Key.Payee).Role == role).Sum(a => InOrderCurrency(a.Amount) ?? 0);
 
     /// <summary>An amount earned on the order in minor units of its currency, at the date of paidAt; null where there is no rate.</summary>
     public long? InOrderCurrency(Money amount) => _lineShares.InOrderCurrency(amount);
 
     /// <summary>The instant from which a refund counts: never before the payment.</summary>
-    public DateTimeOffset TakesEffectAt(Refund refund) => refund.At < Order.PaidAt!.Value ? Order.PaidAt.Value : refund.At;
+    public DateTimeOffset TakesEffectAt(Refund refund) => refund.TakesEffectAt(Order.PaidAt!.Value);
 
     /// <summary>Takes a refund off and posts the differences as reversals, dated by the refund.</summary>
-    /// <returns>The entries, and the goods taken back per line.</returns>
-    public (IReadOnlyList<Entry> Entries, IReadOnlyList<long> GoodsTaken) Take(Refund refund)
+    public RefundTaken Take(Refund refund)
     {
+        _left ??= new WhatIsLeft(_rules, Order, Figures);
+        var wasEmpty = _left.NothingLeft;
         var (goodsTaken, exceeded) = _left.Take(refund);
         if (exceeded) _exceptions.Add(new CalculationException(ExceptionCode.RefundExceeds, Order.Id));
-        var amounts = _lineShares.WorkOut(_left.State(_exceptions));
-        return (PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(TakesEffectAt(refund))), goodsTaken);
+        var amounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(_left.State(_exceptions));
+        if (_explain) CurrentAmounts = amounts;
+        var entries = PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(TakesEffectAt(refund)));
+        return new RefundTaken(entries, goodsTaken, !wasEmpty && _left.NothingLeft);
     }
 
-    private List<Entry> PostDifferences(IReadOnlyList<ShareAmount> amounts, RefundId? refund, DateOnly on)
+    private List<Entry> PostSale()
     {
-        CurrentAmounts = _explain ? amounts : [];
-        var entries = new List<Entry>();
-        var due = new Dictionary<ShareKey, long>(amounts.Count);
-        foreach (var amount in amounts) due[amount.Key] = amount.Amount.Minor;
-        foreach (var (key, posted) in _posted)
-        {
-            if (!due.ContainsKey(key)) due[key] = 0;
-        }
-        foreach (var (key, minor) in due)
-        {
-            var difference = minor - _posted.GetValueOrDefault(key);
-            if (difference == 0) continue;
-            _posted[key] = minor;
-            entries.Add(ToEntry(key, difference, refund, on));
-        }
+        var entries = new List<Entry>(SaleAmounts.Count);
+        foreach (var amount in SaleAmounts) entries.Add(ToEntry(amount.Key, amount.Share, amount.Amount.Minor, null, PaidOn));
         entries.Sort(Listing);
         return entries;
     }
 
-    private Entry ToEntry(ShareKey key, long minor, RefundId? refund, DateOnly on)
+    private List<Entry> PostDifferences(IReadOnlyList<ShareAmount> amounts, RefundId refund, DateOnly on)
     {
-        var share = Shares.First(s => s.Agreement.Id == key.Agreement
-            && (s.Payee.Id == key.Payee || (key.Part == EntryPart.Recruiter && s.Recruiter?.Id == key.Payee)));
+        _posted ??= SaleAmounts.ToDictionary(a => a.Key, a => (a.Amount.Minor, a.Share));
+        var entries = new List<Entry>();
+        var due = amounts.ToDictionary(a => a.Key, a => (a.Amount.Minor, a.Share));
+        foreach (var (key, (minor, share)) in due) Post(key, share, minor - _posted.GetValueOrDefault(key).Minor);
+        foreach (var (key, (minor, share)) in _posted)
+        {
+            if (!due.ContainsKey(key)) Post(key, share, -minor);
+        }
+        _posted = due;
+        entries.Sort(Listing);
+        return entries;
+
+        void Post(ShareKey key, PinnedShare share, long difference)
+        {
+            if (difference != 0) entries.Add(ToEntry(key, share, difference, refund, on));
+        }
+    }
+
+    private Entry ToEntry(ShareKey key, PinnedShare share, long minor, RefundId? refund, DateOnly on)
+    {
         var earner = key.Part == EntryPart.Recruiter ? share.Recruiter! : share.Payee;
-        var saleClears = ClearingDate.OfSale(_rules.Policy.Time, Order, earner, share.Version, Figures.Lines[key.LineIndex].Product);
+        var saleClears = ClearingDate.OfSale(_rules.Policy.Time, Order, PaidOn, earner, share.Version, Figures.Lines[key.LineIndex].Product);
         var currency = key.Part == EntryPart.Fixed ? share.Agreement.Currency : Order.Currency;
         return new Entry(
             Order.Id, Order.Lines[key.LineIndex].Id, key.Payee, key.Agreement, key.Part, refund, new Money(minor, currency), on,
@@ -119,29 +138,34 @@ public sealed class OrderLedger
 
     private void SumUp()
     {
-        var onLine = new long[Order.Lines.Count];
-        var passed = new long[Order.Lines.Count];
-        var rebatePassed = new bool[Order.Lines.Count];
+        House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee;
+        if (SaleAmounts.Count == 0) return;
+        var onLine = new LineSum[Order.Lines.Count];
         foreach (var amount in SaleAmounts)
         {
             var converted = _lineShares.InOrderCurrency(amount.Amount);
             if (converted is null) _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, Order.Id));
             var minor = converted ?? 0;
             Earnings += minor;
-            var role = _rules.Payee(amount.Key.Payee).Role;
-            _earningsByRole[role] = _earningsByRole.GetValueOrDefault(role) + minor;
-            onLine[amount.Key.LineIndex] += minor;
+            ref var line = ref onLine[amount.Key.LineIndex];
+            line.Earned += minor;
             if (amount.Key.Part != EntryPart.Passed) continue;
-            passed[amount.Key.LineIndex] += minor;
-            ShippingPassed += amount.ShippingPassed;
-            rebatePassed[amount.Key.LineIndex] |= amount.Share.Version.Rebate == Treatment.Pass;
+            line.Passed += minor;
+            line.RebatePassed |= amount.PassedOn.Any(p => p.Kind == PassedKind.Rebate);
         }
-        House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee - Earnings;
+        House -= Earnings;
         for (var i = 0; i < onLine.Length; i++)
         {
             var line = Figures.Lines[i];
-            var available = line.GoodsNet + passed[i] + (rebatePassed[i] ? 0 : line.Rebate);
-            if (onLine[i] > available) _exceptions.Add(new CalculationException(ExceptionCode.OverCommitted, Order.Id, line.Line.Id));
+            var available = line.GoodsNet + onLine[i].Passed + (onLine[i].RebatePassed ? 0 : line.Rebate);
+            if (onLine[i].Earned > available) _exceptions.Add(new CalculationException(ExceptionCode.OverCommitted, Order.Id, line.Line.Id));
         }
+    }
+
+    private struct LineSum
+    {
+        public long Earned;
+        public long Passed;
+        public bool RebatePassed;
     }
 }

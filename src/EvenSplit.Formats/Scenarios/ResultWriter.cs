@@ -7,6 +7,8 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Writes the result of a book as JSON (contract, section 10).</summary>
 public static class ResultWriter
 {
+    private const int FlushAt = 1 << 16;
+
     public static void Write(BookResult result, Stream output)
     {
         using var json = new Utf8JsonWriter(output, new JsonWriterOptions { Indented = true });
@@ -26,6 +28,7 @@ public static class ResultWriter
             json.WriteStartObject();
             write(json, item);
             json.WriteEndObject();
+            if (json.BytesPending > FlushAt) json.Flush();
         }
         json.WriteEndArray();
     }

@@ -1,0 +1,43 @@
+namespace EvenSplit.Core;
+
+/// <summary>Payments and refunds in the order in which they count (contract, section 4).</summary>
+public static class BookEvents
+{
+    /// <summary>One event, comparable by instant, a payment before a refund at the same instant, then id.</summary>
+    public readonly record struct Moment(long UtcTicks, bool IsRefund, string Id) : IComparable<Moment>
+    {
+        public static Moment Of(Order order) => new(order.PaidAt!.Value.UtcTicks, false, order.Id.Value);
+
+        public static Moment Of(Refund refund, Order order) => new(refund.TakesEffectAt(order.PaidAt!.Value).UtcTicks, true, refund.Id.Value);
+
+        public int CompareTo(Moment other)
+        {
+            var byInstant = UtcTicks.CompareTo(other.UtcTicks);
+            if (byInstant != 0) return byInstant;
+            return IsRefund == other.IsRefund ? IdOrder.Compare(Id, other.Id) : IsRefund ? 1 : -1;
+        }
+    }
+
+    /// <summary>Tests and unpaid orders, and what is refunded of them, are no events.</summary>
+    internal static (Order Order, Refund? Refund, DateTimeOffset At)[] InOrder(Facts facts, Dictionary<OrderId, Order> orders)
+    {
+        var moments = new List<Moment>(facts.Orders.Count + facts.Refunds.Count);
+        var events = new List<(Order Order, Refund? Refund, DateTimeOffset At)>(moments.Capacity);
+        foreach (var order in facts.Orders)
+        {
+            if (order.IsTest || order.PaidAt is not { } paidAt) continue;
+            moments.Add(Moment.Of(order));
+            events.Add((order, null, paidAt));
+        }
+        foreach (var refund in facts.Refunds)
+        {
+            var order = orders[refund.Order];
+            if (order.IsTest || order.PaidAt is not { } paidAt) continue;
+            moments.Add(Moment.Of(refund, order));
+            events.Add((order, refund, refund.TakesEffectAt(paidAt)));
+        }
+        var sorted = events.ToArray();
+        Array.Sort(moments.ToArray(), sorted);
+        return sorted;
+    }
+}
