@@ -8,31 +8,13 @@ internal static class CalcCommand
 {
     public static Command Make()
     {
-        var file = new Argument<string>("file") { Description = "A scenario file, or - for standard input." };
+        var file = ScenarioFile.Argument();
         var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { file };
-        command.SetAction(parsed => Run(parsed.GetRequiredValue(file)));
-        return command;
-    }
-
-    private static int Run(string file)
-    {
-        try
+        command.SetAction(parsed => ScenarioFile.Use(parsed.GetRequiredValue(file), facts =>
         {
-            using var input = file == "-" ? Console.OpenStandardInput() : File.OpenRead(file);
-            var result = WholeBook.WorkOut(ScenarioReader.Read(input));
             using var output = Console.OpenStandardOutput();
-            ResultWriter.Write(result, output);
-            return 0;
-        }
-        catch (ScenarioFaultException fault)
-        {
-            Console.Error.WriteLine(fault.Message);
-            return 2;
-        }
-        catch (IOException missing)
-        {
-            Console.Error.WriteLine(missing.Message);
-            return 2;
-        }
+            ResultWriter.Write(WholeBook.WorkOut(facts), output);
+        }));
+        return command;
     }
 }

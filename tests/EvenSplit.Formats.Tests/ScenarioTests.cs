@@ -1,4 +1,3 @@
-using System.Text;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 
@@ -25,18 +24,6 @@ public sealed class ScenarioTests
         static string Text(AgreementVersion version) => (version with { Terms = [] }).ToString()
             .Replace(version.Terms.ToString()!, "", StringComparison.Ordinal).Split("Terms")[0]
             + string.Concat(version.Terms.SelectMany(t => t.Cases.Select(c => $"{t.Scope}{c}")));
-    }
-
-    [Theory]
-    [InlineData("{", "$")]
-    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "UTC", "clickModel": "last", "colour": "red" } }""", "$.book.colour")]
-    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "Mars/North", "clickModel": "last" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "Mars/North")]
-    [InlineData("""{ "book": { "currency": "EUR", "timeZone": "UTC", "clickModel": "middle" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "'middle' is none of first, last.")]
-    [InlineData("""{ "book": { "currency": "ABC", "timeZone": "UTC", "clickModel": "last" }, "products": [], "payees": [], "agreements": [], "orders": [] }""", "'ABC' is not an ISO 4217 currency code.")]
-    public void A_file_that_is_no_scenario_names_its_fault(string json, string expected)
-    {
-        var fault = Assert.Throws<ScenarioFaultException>(() => ScenarioReader.Read(new MemoryStream(Encoding.UTF8.GetBytes(json))));
-        Assert.Contains(expected, fault.Message, StringComparison.Ordinal);
     }
 
     [Theory]

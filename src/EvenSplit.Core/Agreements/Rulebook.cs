@@ -37,7 +37,7 @@ public sealed class Rulebook
         var suppliers = new List<PayeeOnAgreement>();
         foreach (var payee in _payees.Values)
         {
-            foreach (var code in payee.Codes) _payeesByCode[AsciiLower(code)] = payee;
+            foreach (var code in payee.Codes) _payeesByCode[CouponCode.Normal(code)] = payee;
             foreach (var id in payee.Memberships.Select(m => m.Agreement).Distinct())
             {
                 var pair = new PayeeOnAgreement(payee, _agreements[id]);
@@ -67,7 +67,7 @@ public sealed class Rulebook
     public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id);
 
     /// <summary>The payee a coupon code belongs to; codes compare without regard to ASCII case.</summary>
-    public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(AsciiLower(code));
+    public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(CouponCode.Normal(code));
 
     /// <summary>The payee's referral agreement in force on the date (at most one may be), with its version.</summary>
     public (Agreement Agreement, AgreementVersion Version)? ReferralInForce(Payee payee, DateOnly date)
@@ -93,12 +93,6 @@ public sealed class Rulebook
                 .ToArray();
         });
     }
-
-    private static string AsciiLower(string code) =>
-        string.Create(code.Length, code, static (span, text) =>
-        {
-            for (var i = 0; i < text.Length; i++) span[i] = text[i] is >= 'A' and <= 'Z' ? (char)(text[i] | 0x20) : text[i];
-        });
 }
 
 /// <summary>A payee who is, was or will be on an agreement.</summary>

@@ -15,6 +15,18 @@ internal sealed record ScenarioDocument
     public IReadOnlyList<RefundDocument>? Refunds { get; init; }
     public IReadOnlyList<AdjustmentDocument>? Adjustments { get; init; }
     public IReadOnlyList<RunDocument>? Runs { get; init; }
+
+    /// <summary>Whether some list has a null in it, which no type says it must not.</summary>
+    public bool HasHoles() =>
+        Holes(Rates) || Holes(Processors) || Holes(Channels) || Holes(Refunds) || Holes(Adjustments) || Holes(Runs)
+        || Holes(Products) || Products.Any(p => Holes(p.Variants) || Holes(p.Collections))
+        || Holes(Payees) || Payees.Any(p => Holes(p.Codes) || Holes(p.CustomerKeys) || Holes(p.Advances) || Holes(p.Agreements)
+            || Holes(p.PersonalTerms) || (p.PersonalTerms ?? []).Any(t => Holes(t.Cases)))
+        || Holes(Agreements) || Agreements.Any(a => Holes(a.Versions) || a.Versions.Any(v => Holes(v.Terms) || v.Terms.Any(t => Holes(t.Cases))))
+        || Holes(Orders) || Orders.Any(o => Holes(o.Lines) || Holes(o.Codes) || Holes(o.Clicks))
+        || (Refunds ?? []).Any(r => Holes(r.Lines)) || (Runs ?? []).Any(r => Holes(r.Payees));
+
+    private static bool Holes<T>(IReadOnlyList<T>? items) where T : class => items is not null && items.Contains(null);
 }
 
 internal sealed record BookDocument

@@ -1,29 +1,49 @@
+using System.Text;
 using System.Text.Json;
 using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
 
-/// <summary>The scenario file is not what the contract's section 10 allows; the message names the place and what was expected.</summary>
-public sealed class ScenarioFaultException(string message, Exception inner) : Exception(message, inner);
-
 /// <summary>Reads a scenario file into the facts the core works from.</summary>
 public static class ScenarioReader
 {
-    /// <exception cref="ScenarioFaultException">Not a valid scenario.</exception>
+    /// <exception cref="ScenarioFaultException">Not a valid scenario; every fault is named with its place.</exception>
     public static Facts Read(Stream json)
+    {
+        var bytes = Bytes(json);
+        var faults = new FaultList();
+        var scenario = Document(bytes) ?? ScenarioShape.Mend(bytes, faults);
+        if (scenario is not null) ScenarioChecks.Check(scenario, faults);
+        return faults.Faults.Count == 0 ? ToFacts(scenario!) : throw new ScenarioFaultException(faults.Faults);
+    }
+
+    private static ReadOnlyMemory<byte> Bytes(Stream json)
+    {
+        if (json is MemoryStream held && held.TryGetBuffer(out var buffer)) return buffer;
+        using var copy = new MemoryStream(json.CanSeek ? (int)Math.Min(json.Length, Array.MaxLength) : 0);
+        try
+        {
+            json.CopyTo(copy);
+        }
+        catch (Exception tooLong) when (tooLong is IOException or OutOfMemoryException)
+        {
+            throw new ScenarioFaultException([new ScenarioFault("$", "a scenario holds at most 2 GB.")]);
+        }
+        return new ReadOnlyMemory<byte>(copy.GetBuffer(), 0, (int)copy.Length);
+    }
+
+    /// <returns>Null where some field has not the form it must have.</returns>
+    private static ScenarioDocument? Document(ReadOnlyMemory<byte> json)
     {
         try
         {
-            return ToFacts(JsonSerializer.Deserialize<ScenarioDocument>(json, VersionDocuments.Json)
-                ?? throw new FormatException("The file holds null where a scenario was expected."));
+            var bytes = json.Span;
+            if (bytes.StartsWith(Encoding.UTF8.Preamble)) bytes = bytes[Encoding.UTF8.Preamble.Length..];
+            return JsonSerializer.Deserialize<ScenarioDocument>(bytes, ScenarioJson.Options) is { } scenario && !scenario.HasHoles() ? scenario : null;
         }
-        catch (JsonException fault)
+        catch (JsonException)
         {
-            throw new ScenarioFaultException($"{fault.Path ?? "$"}: {fault.Message}", fault);
-        }
-        catch (Exception fault) when (fault is FormatException or TimeZoneNotFoundException or ArgumentException or KeyNotFoundException)
-        {
-            throw new ScenarioFaultException(fault.Message, fault);
+            return null;
         }
     }
 

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using System.Text.Json.Serialization;
 using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
@@ -7,19 +6,11 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Versions of agreements to and from the words of the scenario file; a book keeps them in the same words.</summary>
 public static class VersionDocuments
 {
-    internal static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web)
-    {
-        PropertyNameCaseInsensitive = false,
-        NumberHandling = JsonNumberHandling.Strict,
-        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
-        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
-    };
-
-    public static string Write(AgreementVersion version) => JsonSerializer.Serialize(ToDocument(version), Json);
+    public static string Write(AgreementVersion version) => JsonSerializer.Serialize(ToDocument(version), ScenarioJson.Options);
 
     /// <exception cref="FormatException">A value is not what the contract allows.</exception>
     /// <exception cref="JsonException">Not the JSON of a version.</exception>
-    public static AgreementVersion Read(string json) => ToVersion(JsonSerializer.Deserialize<VersionDocument>(json, Json)!);
+    public static AgreementVersion Read(string json) => ToVersion(JsonSerializer.Deserialize<VersionDocument>(json, ScenarioJson.Options)!);
 
     internal static AgreementVersion ToVersion(VersionDocument document) => new()
     {

@@ -1,0 +1,40 @@
+using System.CommandLine;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+
+namespace EvenSplit.Cli;
+
+/// <summary>A scenario handed in on the command line: read whole before anything is done with it.</summary>
+internal static class ScenarioFile
+{
+    public static Argument<string> Argument() => new("file") { Description = "A scenario file, or - for standard input." };
+
+    /// <returns>0 done; 2 where the file is at fault, with a line for each fault on standard error.</returns>
+    public static int Use(string file, Action<Facts> work)
+    {
+        try
+        {
+            work(Read(file));
+            return 0;
+        }
+        catch (ScenarioFaultException faulty)
+        {
+            foreach (var fault in faulty.Faults) Console.Error.WriteLine(fault);
+        }
+        catch (OverflowException)
+        {
+            Console.Error.WriteLine($"$: an amount that comes of this scenario is beyond {Money.MaxMinor}, the largest there is.");
+        }
+        catch (Exception unreadable) when (unreadable is IOException or UnauthorizedAccessException)
+        {
+            Console.Error.WriteLine(unreadable.Message);
+        }
+        return 2;
+    }
+
+    private static Facts Read(string file)
+    {
+        using var input = file == "-" ? Console.OpenStandardInput() : File.OpenRead(file);
+        return ScenarioReader.Read(input);
+    }
+}

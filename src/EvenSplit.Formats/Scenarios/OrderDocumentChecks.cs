@@ -1,0 +1,123 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Scenarios;
+
+/// <summary>Faults of orders. There may be a million of them, so a place is put into words only once something is wrong there.</summary>
+internal static class OrderDocumentChecks
+{
+    public static void Check(IReadOnlyList<OrderDocument> orders, DeclaredIds ids, FaultList faults)
+    {
+        var indexes = new Dictionary<string, int>(orders.Count);
+        for (var i = 0; i < orders.Count; i++)
+        {
+            if (!indexes.TryAdd(orders[i].Id, i)) faults.TwiceAt($"$.orders[{i}].id", "order", orders[i].Id);
+            Values(orders[i], i, faults);
+            References(orders[i], i, ids, faults);
+            Lines(orders[i], i, ids, faults);
+        }
+        Origins(orders, indexes, faults);
+    }
+
+    private static void Values(OrderDocument order, int i, FaultList faults)
+    {
+        if (!Currency.TryOf(order.Currency, out _)) faults.Add($"$.orders[{i}].currency", ValueFaults.NoCurrency(order.Currency));
+        if (order.Customer is not ("new" or "returning")) faults.WordAt<CustomerKind>($"$.orders[{i}].customer", order.Customer);
+        Amount(order.Discount, ".discount");
+        Amount(order.Shipping?.Amount, ".shipping.amount");
+        Amount(order.Shipping?.Tax, ".shipping.tax");
+        Amount(order.ProcessingFee, ".processingFee");
+        Amount(order.ChannelFee, ".channelFee");
+        Amount(order.Rebate, ".rebate");
+        if (order is { PricesIncludeTax: true, Shipping: { } shipping } && shipping.Tax > shipping.Amount)
+        {
+            faults.Add($"$.orders[{i}].shipping.tax", $"{shipping.Tax} is above the shipping of {shipping.Amount}, though prices include tax.");
+        }
+
+        void Amount(long? minor, string field)
+        {
+            if (minor is { } value && !ValueFaults.IsMoney(value)) faults.Add($"$.orders[{i}]{field}", ValueFaults.Amount(value));
+        }
+    }
+
+    private static void References(OrderDocument order, int i, DeclaredIds ids, FaultList faults)
+    {
+        if (order.ManualPayee is { } manual && !ids.Payees.Contains(manual)) faults.UnknownAt($"$.orders[{i}].manualPayee", "payee", manual);
+        for (var c = 0; c < order.Clicks?.Count; c++)
+        {
+            if (!ids.Payees.Contains(order.Clicks[c].Payee)) faults.UnknownAt($"$.orders[{i}].clicks[{c}].payee", "payee", order.Clicks[c].Payee);
+        }
+    }
+
+    private static void Lines(OrderDocument order, int i, DeclaredIds ids, FaultList faults)
+    {
+        if (order.Lines.Count == 0) faults.Add($"$.orders[{i}].lines", "an order has at least one line.");
+        Int128 left = 0;
+        var sound = order.Lines.Count > 0;
+        for (var l = 0; l < order.Lines.Count; l++)
+        {
+            var line = order.Lines[l];
+            for (var e = 0; e < l; e++)
+            {
+                if (order.Lines[e].Id == line.Id) Fault(l, ".id", $"line '{line.Id}' is there already; an id is used once in an order.");
+            }
+            if (!ids.Products.Contains(line.Product)) faults.UnknownAt($"$.orders[{i}].lines[{l}].product", "product", line.Product);
+            if (line.Variant is { } variant)
+            {
+                if (!ids.ProductByVariant.TryGetValue(variant, out var product)) faults.UnknownAt($"$.orders[{i}].lines[{l}].variant", "variant", variant);
+                else if (product != line.Product) Fault(l, ".variant", $"variant '{variant}' is product '{product}', not '{line.Product}'.");
+            }
+            if (line.Quantity is < 1 or > Money.MaxMinor) Fault(l, ".quantity", $"{line.Quantity} is no quantity; a line sells at least 1.");
+            if (!ValueFaults.IsMoney(line.UnitPrice)) Fault(l, ".unitPrice", ValueFaults.Amount(line.UnitPrice));
+            if (line.Discount is { } discount && !ValueFaults.IsMoney(discount)) Fault(l, ".discount", ValueFaults.Amount(discount));
+            if (line.Tax is { } tax && !ValueFaults.IsMoney(tax)) Fault(l, ".tax", ValueFaults.Amount(tax));
+            if (line.PaymentNumber < 0) Fault(l, ".paymentNumber", $"{line.PaymentNumber} is below 0; 0 is a trial.");
+            if (!sound) continue;
+            var list = (Int128)line.UnitPrice * line.Quantity;
+            if (list > Money.MaxMinor) Fault(l, ".unitPrice", $"price × quantity is {list}, beyond {Money.MaxMinor}, the largest amount there is.");
+            else if (line.Discount > list) Fault(l, ".discount", $"{line.Discount} is above the {list} it is taken from.");
+            left += list - (line.Discount ?? 0);
+        }
+        if (!sound) return;
+        if (left > Money.MaxMinor) faults.Add($"$.orders[{i}].lines", $"together the lines come to {left}, beyond {Money.MaxMinor}, the largest amount there is.");
+        else if (order.Discount > left) faults.Add($"$.orders[{i}].discount", $"{order.Discount} is above the {left} it is taken from.");
+        else if (order.PricesIncludeTax == true) TaxInside(order, i, faults);
+
+        void Fault(int l, string field, string message)
+        {
+            sound = false;
+            faults.Add($"$.orders[{i}].lines[{l}]{field}", message);
+        }
+    }
+
+    private static void TaxInside(OrderDocument order, int i, FaultList faults)
+    {
+        var own = new long[order.Lines.Count];
+        for (var l = 0; l < own.Length; l++) own[l] = order.Lines[l].UnitPrice * order.Lines[l].Quantity - (order.Lines[l].Discount ?? 0);
+        var shares = order.Discount is > 0 and <= Money.MaxMinor and var discount ? Allocation.Allocate(discount, own) : null;
+        for (var l = 0; l < own.Length; l++)
+        {
+            var price = own[l] - (shares?[l] ?? 0);
+            if (order.Lines[l].Tax > price)
+            {
+                faults.Add($"$.orders[{i}].lines[{l}].tax", $"{order.Lines[l].Tax} is above the {price} left after discounts, though prices include tax.");
+            }
+        }
+    }
+
+    /// <summary>Every chain of origins is walked once; one that comes back to where it has been is a fault, told at its first order.</summary>
+    private static void Origins(IReadOnlyList<OrderDocument> orders, Dictionary<string, int> indexes, FaultList faults)
+    {
+        var walkOf = new int[orders.Count];
+        for (var start = 0; start < orders.Count; start++)
+        {
+            var at = start;
+            while (walkOf[at] == 0)
+            {
+                walkOf[at] = start + 1;
+                if (orders[at].OriginOrderId is not { } origin || !indexes.TryGetValue(origin, out var next)) break;
+                if (walkOf[next] == start + 1) faults.Add($"$.orders[{next}].originOrderId", $"the origin of order '{orders[next].Id}' leads back to itself.");
+                at = next;
+            }
+        }
+    }
+}

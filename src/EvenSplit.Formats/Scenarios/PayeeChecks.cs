@@ -1,0 +1,95 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Scenarios;
+
+/// <summary>Faults of payees: their codes, the agreements they are on, their personal terms.</summary>
+internal static class PayeeChecks
+{
+    public static void Check(IReadOnlyList<PayeeDocument> payees, DeclaredIds ids, FaultList faults)
+    {
+        var seen = new HashSet<string>();
+        var codes = new Dictionary<string, string>();
+        for (var i = 0; i < payees.Count; i++)
+        {
+            var (place, payee) = ($"$.payees[{i}]", payees[i]);
+            if (!seen.Add(payee.Id)) faults.TwiceAt(place + ".id", "payee", payee.Id);
+            Values(payee, place, ids, faults);
+            Codes(payee, place, codes, faults);
+            Advances(payee.Advances ?? [], place, faults);
+            Memberships(payee.Agreements, place, ids, faults);
+            PersonalTerms(payee.PersonalTerms ?? [], place, ids, faults);
+        }
+    }
+
+    private static void Values(PayeeDocument payee, string place, DeclaredIds ids, FaultList faults)
+    {
+        faults.WordAt<PayeeRole>(place + ".role", payee.Role);
+        faults.CurrencyAt(place + ".payoutCurrency", payee.PayoutCurrency);
+        if (payee.RecruitedBy is { } recruiter && !ids.Payees.Contains(recruiter)) faults.UnknownAt(place + ".recruitedBy", "payee", recruiter);
+        faults.CountAt(place + ".holdDays", payee.HoldDays);
+        faults.MoneyAt(place + ".minimum", payee.Minimum);
+        faults.ShareAt(place + ".withholdingPercent", payee.WithholdingPercent);
+        faults.MoneyAt(place + ".transferFee", payee.TransferFee);
+        faults.CountAt(place + ".freeTransfers", payee.FreeTransfers);
+        faults.ShareAt(place + ".recoupPercent", payee.RecoupPercent);
+    }
+
+    private static void Codes(PayeeDocument payee, string place, Dictionary<string, string> codes, FaultList faults)
+    {
+        for (var c = 0; c < payee.Codes?.Count; c++)
+        {
+            var code = CouponCode.Normal(payee.Codes[c]);
+            if (!codes.TryAdd(code, payee.Id) && codes[code] != payee.Id)
+            {
+                faults.Add($"{place}.codes[{c}]", $"coupon code '{payee.Codes[c]}' belongs to payee '{codes[code]}' already.");
+            }
+        }
+    }
+
+    private static void Advances(IReadOnlyList<AdvanceDocument> advances, string place, FaultList faults)
+    {
+        var seen = new HashSet<string>();
+        for (var a = 0; a < advances.Count; a++)
+        {
+            if (!seen.Add(advances[a].Id)) faults.TwiceAt($"{place}.advances[{a}].id", "advance", advances[a].Id);
+            faults.MoneyAt($"{place}.advances[{a}].amount", advances[a].Amount);
+        }
+    }
+
+    private static void Memberships(IReadOnlyList<MembershipDocument> memberships, string place, DeclaredIds ids, FaultList faults)
+    {
+        for (var m = 0; m < memberships.Count; m++)
+        {
+            var later = memberships[m];
+            var at = $"{place}.agreements[{m}]";
+            if (!ids.Agreements.TryGetValue(later.Id, out var agreement))
+            {
+                faults.UnknownAt(at + ".id", "agreement", later.Id);
+                continue;
+            }
+            for (var e = 0; e < m; e++)
+            {
+                var earlier = memberships[e];
+                if (!Overlap(earlier, later)) continue;
+                if (earlier.Id == later.Id) faults.Add(at, $"agreement '{later.Id}' is there twice at once; see agreements[{e}].");
+                else if (agreement.Basis == "referral" && ids.Agreements.TryGetValue(earlier.Id, out var other) && other.Basis == "referral")
+                {
+                    faults.Add(at, $"referral agreements '{earlier.Id}' and '{later.Id}' overlap; at most one may be in force at a time.");
+                }
+            }
+        }
+    }
+
+    private static bool Overlap(MembershipDocument a, MembershipDocument b) =>
+        a.From < (b.To ?? DateOnly.MaxValue) && b.From < (a.To ?? DateOnly.MaxValue) && !(a.To <= a.From) && !(b.To <= b.From);
+
+    private static void PersonalTerms(IReadOnlyList<PersonalTermDocument> terms, string place, DeclaredIds ids, FaultList faults)
+    {
+        for (var t = 0; t < terms.Count; t++)
+        {
+            var at = $"{place}.personalTerms[{t}]";
+            if (!ids.Agreements.ContainsKey(terms[t].Agreement)) faults.UnknownAt(at + ".agreement", "agreement", terms[t].Agreement);
+            AgreementChecks.Term(terms[t].Scope, terms[t].Cases, at, ids, faults);
+        }
+    }
+}

@@ -1,0 +1,44 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Formats.Scenarios;
+
+/// <summary>Faults of refunds.</summary>
+internal static class RefundDocumentChecks
+{
+    public static void Check(ScenarioDocument scenario, FaultList faults)
+    {
+        var refunds = scenario.Refunds ?? [];
+        if (refunds.Count == 0) return;
+        var orders = new Dictionary<string, OrderDocument>(scenario.Orders.Count);
+        foreach (var order in scenario.Orders) orders.TryAdd(order.Id, order);
+        var seen = new HashSet<string>();
+        for (var i = 0; i < refunds.Count; i++)
+        {
+            var refund = refunds[i];
+            if (!seen.Add(refund.Id)) faults.TwiceAt($"$.refunds[{i}].id", "refund", refund.Id);
+            if (!Words.TryRead<RefundKind>(refund.Kind, out _)) faults.WordAt<RefundKind>($"$.refunds[{i}].kind", refund.Kind);
+            Amount(i, refund.Shipping, ".shipping");
+            Amount(i, refund.ShippingTax, ".shippingTax");
+            Amount(i, refund.ProcessingFeeReturned, ".processingFeeReturned");
+            Amount(i, refund.DisputeFee, ".disputeFee");
+            if (!orders.TryGetValue(refund.Order, out var order)) faults.UnknownAt($"$.refunds[{i}].order", "order", refund.Order);
+            for (var l = 0; l < refund.Lines?.Count; l++) Line(refund.Lines[l], i, l, order);
+        }
+
+        void Line(RefundLineDocument line, int i, int l, OrderDocument? order)
+        {
+            if (order is not null && !order.Lines.Any(o => o.Id == line.Line) && !faults.MayMiss("$.orders"))
+            {
+                faults.Add($"$.refunds[{i}].lines[{l}].line", $"order '{order.Id}' has no line '{line.Line}'.");
+            }
+            if (line.Quantity < 0) faults.Add($"$.refunds[{i}].lines[{l}].quantity", $"{line.Quantity} is below 0.");
+            Amount(i, line.Goods, $".lines[{l}].goods");
+            Amount(i, line.Tax, $".lines[{l}].tax");
+        }
+
+        void Amount(int i, long? minor, string field)
+        {
+            if (minor is { } value && !ValueFaults.IsMoney(value)) faults.Add($"$.refunds[{i}]{field}", ValueFaults.Amount(value));
+        }
+    }
+}
