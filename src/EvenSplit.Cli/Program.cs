@@ -6,6 +6,8 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     DemoCommand.Make(),
     ImportCommand.Make(),
     CalcCommand.Make(),
+    LoadCommand.Make(),
+    LoadCommand.MakeResult(),
     EvenSplit.Cli.Bench.BenchCommand.Make(),
 };
 return root.Parse(args).Invoke();

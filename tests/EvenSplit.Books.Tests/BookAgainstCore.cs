@@ -42,7 +42,7 @@ public sealed class BookAgainstCore : IDisposable
 
     private Facts Facts() => _book.Get<BookDbContext, Facts>(db =>
     {
-        var orders = db.Orders.AsNoTracking().Include(o => o.Lines).AsEnumerable().Select(o => (o.Id, Order: OrderFacts.ToOrder(o))).ToArray();
+        var orders = db.Orders.AsNoTracking().WithParts().AsEnumerable().Select(o => (o.Id, Order: OrderFacts.ToOrder(o))).ToArray();
         var ids = orders.ToDictionary(o => o.Id, o => o.Order.Id);
         return new Facts(
             _book.Get<BookCache, OpenedBook>(cache => cache.Get(db)).Rules,

@@ -55,22 +55,38 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
         var cost = fields.Amount("UnitCost", draft.UnitCost, book.Currency);
         if (fields.Faults.Count > 0) return fields.Faults;
         using var transaction = db.Database.BeginTransaction();
-        db.Products.Add(new ProductRecord
+        var product = new Product
         {
-            Id = id,
-            Name = name,
-            Price = price ?? 0,
-            Currency = book.Currency.Code,
-            Vendor = draft.Vendor.Length > 0 ? draft.Vendor : null,
+            Id = new ProductId(id),
+            Vendor = draft.Vendor.Length > 0 ? new PayeeId(draft.Vendor) : null,
             UnitCost = cost,
-            CostCurrency = book.Currency.Code,
+            CostCurrency = book.Currency,
             ReturnDays = returnDays,
             Collections = draft.Collections.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Distinct()
-                .Select(c => new ProductCollectionRecord { Collection = c }).ToList(),
-        });
-        audit.Note(by, "add product", name);
-        db.SaveRules(affectsOrdersFrom: null);
+                .Select(c => new CollectionId(c)).ToArray(),
+        };
+        Enter(product, name, new Money(price ?? 0, book.Currency), by);
+        db.SaveRules(touched: null);
         transaction.Commit();
         return [];
+    }
+
+    /// <summary>Enters a product that is known to be sound; the caller saves.</summary>
+    internal void Enter(Product product, string name, Money price, string by)
+    {
+        db.Products.Add(new ProductRecord
+        {
+            Id = product.Id.Value,
+            Name = name,
+            Price = price.Minor,
+            Currency = price.Currency.Code,
+            Vendor = product.Vendor?.Value,
+            UnitCost = product.UnitCost,
+            CostCurrency = product.CostCurrency.Code,
+            ReturnDays = product.ReturnDays,
+            Variants = product.Variants.Select(v => new VariantRecord { Id = v.Value, Name = v.Value }).ToList(),
+            Collections = product.Collections.Distinct().Select(c => new ProductCollectionRecord { Collection = c.Value }).ToList(),
+        });
+        audit.Note(by, "add product", name);
     }
 }

@@ -16,14 +16,15 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         var ids = good.Keys.ToArray();
         var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
         var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).ToArray();
-        if (added.Length > 0) posting.PostNew(added);
+        if (added.Length > 0) posting.PostNew(added, []);
         var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).Select(h => h.Id).ToArray();
-        foreach (var record in db.Orders.Include(o => o.Lines).Where(o => changed.Contains(o.Id)).ToArray())
+        foreach (var record in db.Orders.WithParts().Where(o => changed.Contains(o.Id)).ToArray())
         {
             // The old figures leave the kept sums before the new facts move the order to another month.
             var totals = new TotalsChange();
             totals.Subtract(record);
             db.OrderLines.RemoveRange(record.Lines);
+            db.OrderCodes.RemoveRange(record.Codes);
             db.SaveChanges();
             OrderFacts.Fill(record, good[record.OrderId], book.Time);
             totals.Add(record);
@@ -47,7 +48,7 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         var added = new List<RefundRecord>();
         foreach (var group in good.Values)
         {
-            var record = OrderFacts.ToRecord(group.Refund!, orderKeys[group.Refund!.Order.Value]);
+            var record = OrderFacts.ToRecord(group.Refund!, 0, orderKeys[group.Refund!.Order.Value]);
             if (!held.TryGetValue(group.Id, out var known)) added.Add(record);
             else if (known.FactsHash == record.FactsHash) import.Unchanged++;
             else group.Faults.Add(new RowFault(group.Rows[0].Line, "refund_id", group.Id, "a refund that is not in the book yet; this one is, with other figures, and its reversals are posted"));

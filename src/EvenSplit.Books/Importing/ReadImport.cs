@@ -71,7 +71,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
 
     private Order? HeldOrder(OrderId id)
     {
-        var record = db.Orders.AsNoTracking().Include(o => o.Lines).FirstOrDefault(o => o.OrderId == id.Value);
+        var record = db.Orders.AsNoTracking().WithParts().FirstOrDefault(o => o.OrderId == id.Value);
         return record is null ? null : OrderFacts.ToOrder(record);
     }
 
@@ -98,7 +98,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         db.ChangeTracker.Clear();
         db.Attach(import);
         // Corrected rows come in the transaction that takes them out of quarantine.
-        using var transaction = db.Database.CurrentTransaction is null ? db.Database.BeginTransaction() : null;
+        using var transaction = db.BeginUnlessBegun();
         var book = cache.Get(db);
         var posting = new OrderPosting(db, book, clock.Today);
         var intake = new Intake(db, book, posting, import);

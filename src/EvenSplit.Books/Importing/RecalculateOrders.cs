@@ -28,8 +28,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
             using var transaction = db.Database.BeginTransaction();
             var recalculation = db.Recalculations.Single(r => r.Id == id);
             var book = cache.Get(db);
-            var from = new DateTimeOffset(recalculation.PlacedFrom.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).AddDays(-1);
-            var affected = db.Orders.Where(o => o.PlacedAt >= from && o.Id > recalculation.LastOrderId && !o.IsTest);
+            var affected = db.TouchedBy(recalculation.Touched).Where(o => o.Id > recalculation.LastOrderId);
             if (recalculation.Total == 0) recalculation.Total = affected.Count();
             var keys = affected.OrderBy(o => o.Id).Select(o => o.Id).Take(BatchSize).ToArray();
             if (keys.Length == 0) recalculation.IsFinished = true;

@@ -14,6 +14,12 @@ internal static class AppendOnlyGuards
         ("Audit", "the audit log is never shortened"),
     ];
 
+    private const string AdjustmentTakenOnce =
+        """
+        CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL
+        BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
+        """;
+
     public static void Create(MigrationBuilder migrationBuilder)
     {
         foreach (var (table, reason) in NeverDeleted)
@@ -39,11 +45,7 @@ internal static class AppendOnlyGuards
             CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency, Opening, Earned, Adjustments, Recouped, Withheld, TransferFee, Paid, Carried, Reason ON Remittances
             BEGIN SELECT RAISE(ABORT, 'the figures of a locked run never change'); END;
             """);
-        migrationBuilder.Sql(
-            """
-            CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL
-            BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
-            """);
+        migrationBuilder.Sql(AdjustmentTakenOnce);
         migrationBuilder.Sql(
             """
             CREATE TRIGGER Adjustments_NoDelete BEFORE DELETE ON Adjustments WHEN OLD.RunId IS NOT NULL
@@ -54,5 +56,29 @@ internal static class AppendOnlyGuards
             CREATE TRIGGER PayRuns_NoDelete BEFORE DELETE ON PayRuns WHEN OLD.State > 0
             BEGIN SELECT RAISE(ABORT, 'a locked run is never deleted'); END;
             """);
+    }
+
+    /// <summary>Lets the day on which an entry clears change until a run takes it; nothing else of it, and not after.</summary>
+    public static void EntriesMayBeRedated(MigrationBuilder migrationBuilder)
+    {
+        migrationBuilder.Sql("DROP TRIGGER Entries_NoUpdate;");
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Entries_NoUpdate BEFORE UPDATE OF Id, OrderId, LinePosition, Payee, Agreement, Part, RefundId, Amount, Currency, PostedOn, Period ON Entries
+            BEGIN SELECT RAISE(ABORT, 'an entry is never edited, only followed by another'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Entries_ClearsUntilTaken BEFORE UPDATE OF ClearsOn ON Entries WHEN OLD.RunId IS NOT NULL
+            BEGIN SELECT RAISE(ABORT, 'an entry that a run has taken is never edited'); END;
+            """);
+    }
+
+    /// <summary>For a migration that gives every adjustment a new column.</summary>
+    public static void WithoutAdjustmentGuards(MigrationBuilder migrationBuilder, Action migrate)
+    {
+        migrationBuilder.Sql("DROP TRIGGER Adjustments_TakenOnce;");
+        migrate();
+        migrationBuilder.Sql(AdjustmentTakenOnce);
     }
 }

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
@@ -25,6 +26,11 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<OrderRecord> Orders => Set<OrderRecord>();
     public DbSet<OrderLineRecord> OrderLines => Set<OrderLineRecord>();
     public DbSet<OrderExceptionRecord> OrderExceptions => Set<OrderExceptionRecord>();
+    public DbSet<OrderCodeRecord> OrderCodes => Set<OrderCodeRecord>();
+    public DbSet<OrderClickRecord> OrderClicks => Set<OrderClickRecord>();
+    public DbSet<ProgressTrackRecord> ProgressTracks => Set<ProgressTrackRecord>();
+    public DbSet<ProgressEventRecord> ProgressEvents => Set<ProgressEventRecord>();
+    public DbSet<PersonalTermRecord> PersonalTerms => Set<PersonalTermRecord>();
     public DbSet<RefundRecord> Refunds => Set<RefundRecord>();
     public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
     public DbSet<EntryRecord> Entries => Set<EntryRecord>();
@@ -57,7 +63,10 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             payee.HasMany(p => p.Codes).WithOne().HasForeignKey(c => c.PayeeId);
             payee.HasMany(p => p.Memberships).WithOne().HasForeignKey(m => m.PayeeId);
             payee.HasMany(p => p.Advances).WithOne().HasForeignKey(a => a.PayeeId);
+            payee.HasMany(p => p.PersonalTerms).WithOne().HasForeignKey(t => t.PayeeId);
         });
+        model.Entity<AdvanceRecord>().HasIndex(a => new { a.PayeeId, a.Reference }).IsUnique();
+        model.Entity<PersonalTermRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(t => t.AgreementId);
         model.Entity<PayeeCodeRecord>(code =>
         {
             code.HasKey(c => c.Code);
@@ -68,6 +77,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<AgreementVersionRecord>().HasIndex(v => new { v.AgreementId, v.From }).IsUnique();
         ConfigureSales(model);
         ConfigurePayRuns(model);
+        model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
+            touched => JsonSerializer.Serialize(touched, JsonSerializerOptions.Default),
+            text => JsonSerializer.Deserialize<TouchedOrders>(text, JsonSerializerOptions.Default)!);
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
     }
@@ -79,8 +91,23 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             order.HasIndex(o => o.OrderId).IsUnique();
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id });
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
+            order.HasIndex(o => o.ManualPayee).HasFilter("ManualPayee IS NOT NULL");
             order.HasMany(o => o.Lines).WithOne().HasForeignKey(l => l.OrderId);
+            order.HasMany(o => o.Codes).WithOne().HasForeignKey(c => c.OrderId);
+            order.HasMany(o => o.Clicks).WithOne().HasForeignKey(c => c.OrderId);
         });
+        model.Entity<OrderCodeRecord>(code =>
+        {
+            code.HasKey(c => new { c.OrderId, c.Position });
+            code.Property(c => c.Code).UseCollation("NOCASE");
+            code.HasIndex(c => c.Code);
+        });
+        model.Entity<OrderClickRecord>().HasKey(c => new { c.OrderId, c.Position });
+        model.Entity<OrderClickRecord>().HasIndex(c => c.Payee);
+        model.Entity<ProgressTrackRecord>().HasKey(t => new { t.Payee, t.Agreement, t.Currency });
+        model.Entity<ProgressEventRecord>().HasKey(e => new { e.Payee, e.Agreement, e.Currency, e.At, e.IsRefund, e.EventId });
+        model.Entity<ProgressEventRecord>().HasIndex(e => e.OrderId);
+        model.Entity<ProgressEventRecord>().Property(e => e.After).HasConversion<ProgressStateText>();
         model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Position });
         model.Entity<OrderLineRecord>().HasOne<ProductRecord>().WithMany().HasForeignKey(l => l.Product);
         model.Entity<OrderExceptionRecord>().HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
@@ -109,6 +136,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
 
     private static void ConfigurePayRuns(ModelBuilder model)
     {
+        model.Entity<PayRunRecord>().HasIndex(r => r.Reference).IsUnique();
+        model.Entity<AdjustmentRecord>().HasIndex(a => a.Reference).IsUnique();
         model.Entity<PayRunRecord>().HasMany(r => r.Remittances).WithOne().HasForeignKey(r => r.RunId);
         model.Entity<RemittanceRecord>().HasIndex(r => new { r.RunId, r.Payee }).IsUnique();
         model.Entity<RemittanceRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(r => r.Payee);

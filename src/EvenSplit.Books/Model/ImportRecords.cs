@@ -51,8 +51,8 @@ public sealed class QuarantinedRowRecord
 public sealed class RecalculationRecord
 {
     public int Id { get; set; }
-    /// <summary>Orders placed on or after this date, in the book's zone.</summary>
-    public DateOnly PlacedFrom { get; set; }
+    /// <summary>Which orders the change can touch.</summary>
+    public required TouchedOrders Touched { get; set; }
     public long Total { get; set; }
     public long Done { get; set; }
     public long Changed { get; set; }

@@ -7,6 +7,10 @@ public enum RunState { Gathering, Locked, Approved, Issued, Closed }
 public sealed class PayRunRecord
 {
     public int Id { get; set; }
+    /// <summary>What it is known by outside the book.</summary>
+    public required string Reference { get; set; }
+    /// <summary>Whom it serves; null for everyone.</summary>
+    public List<string>? Payees { get; set; }
     public DateOnly AsOf { get; set; }
     public RunState State { get; set; }
     public required string PreparedBy { get; set; }
@@ -55,6 +59,8 @@ public enum AdjustmentKind { Bonus, Recharge, Correction }
 public sealed class AdjustmentRecord
 {
     public int Id { get; set; }
+    /// <summary>What it is known by outside the book.</summary>
+    public required string Reference { get; set; }
     public required string Payee { get; set; }
     public DateOnly On { get; set; }
     public long Amount { get; set; }

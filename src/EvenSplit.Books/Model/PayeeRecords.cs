@@ -6,6 +6,8 @@ namespace EvenSplit.Books.Model;
 public sealed class PayeeRecord
 {
     public required string Id { get; set; }
+    /// <summary>Payees are listed in the order in which they joined.</summary>
+    public int Position { get; set; }
     public required string Name { get; set; }
     public PayeeRole Role { get; set; }
     public string? Email { get; set; }
@@ -19,9 +21,25 @@ public sealed class PayeeRecord
     public long TransferFee { get; set; }
     public int FreeTransfers { get; set; }
     public Rate RecoupPercent { get; set; }
+    /// <summary>Earns for what this payee earns, where the agreement's version says so.</summary>
+    public string? RecruitedBy { get; set; }
+    /// <summary>What the shop calls them as a buyer: orders of their own are no referral.</summary>
+    public List<string> CustomerKeys { get; set; } = [];
     public List<PayeeCodeRecord> Codes { get; set; } = [];
     public List<MembershipRecord> Memberships { get; set; } = [];
     public List<AdvanceRecord> Advances { get; set; } = [];
+    public List<PersonalTermRecord> PersonalTerms { get; set; } = [];
+}
+
+/// <summary>A term for one payee that comes before the agreement's own, in the words of the scenario file.</summary>
+public sealed class PersonalTermRecord
+{
+    public int Id { get; set; }
+    public string PayeeId { get; set; } = "";
+    public required string AgreementId { get; set; }
+    public DateOnly? From { get; set; }
+    public DateOnly? To { get; set; }
+    public required string Document { get; set; }
 }
 
 /// <summary>A coupon code; kept as written, unique without regard to ASCII case.</summary>
@@ -44,6 +62,8 @@ public sealed class AdvanceRecord
 {
     public int Id { get; set; }
     public string PayeeId { get; set; } = "";
+    /// <summary>What it is known by among the payee's advances.</summary>
+    public required string Reference { get; set; }
     public DateOnly On { get; set; }
     public long Amount { get; set; }
     public required string Note { get; set; }

@@ -26,8 +26,7 @@ public sealed class OrderRecord
     public long? ActualChannelFee { get; set; }
     public long? ActualRebate { get; set; }
     public string? ManualPayee { get; set; }
-    /// <summary>Coupon codes with a space between.</summary>
-    public string Codes { get; set; } = "";
+    public DateTimeOffset? SignedOffAt { get; set; }
     /// <summary>Fingerprint of the facts: the same file again is seen to change nothing.</summary>
     public long FactsHash { get; set; }
 
@@ -50,6 +49,25 @@ public sealed class OrderRecord
     public int Exceptions { get; set; }
 
     public List<OrderLineRecord> Lines { get; set; } = [];
+    public List<OrderCodeRecord> Codes { get; set; } = [];
+    public List<OrderClickRecord> Clicks { get; set; } = [];
+}
+
+/// <summary>A coupon code on an order, as written there.</summary>
+public sealed class OrderCodeRecord
+{
+    public long OrderId { get; set; }
+    public int Position { get; set; }
+    public required string Code { get; set; }
+}
+
+/// <summary>A click on a payee's link before an order.</summary>
+public sealed class OrderClickRecord
+{
+    public long OrderId { get; set; }
+    public int Position { get; set; }
+    public required string Payee { get; set; }
+    public DateTimeOffset At { get; set; }
 }
 
 public sealed class OrderLineRecord
@@ -102,7 +120,10 @@ public sealed class RefundLineRecord
     public long Tax { get; set; }
 }
 
-/// <summary>One posted amount owed or taken back. The database refuses any change but the one stamp of the run that takes it.</summary>
+/// <summary>
+/// One posted amount owed or taken back. The database refuses any change but two: the one stamp of the run that takes it, and, until
+/// then, the day on which it clears.
+/// </summary>
 public sealed class EntryRecord
 {
     public long Id { get; set; }

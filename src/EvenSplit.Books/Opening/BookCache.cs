@@ -15,6 +15,8 @@ public sealed record OpenedBook(
 {
     public Currency Currency => Rules.Policy.Currency;
     public BookTime Time => Rules.Policy.Time;
+    /// <summary>Whose progress the book's terms ask for.</summary>
+    public ProgressTracks Progress { get; } = new(Rules);
 
     public string PayeeName(string id) => PayeeNames.GetValueOrDefault(id, id);
     public string AgreementName(string id) => AgreementNames.GetValueOrDefault(id, id);

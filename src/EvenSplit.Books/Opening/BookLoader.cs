@@ -11,7 +11,8 @@ internal static class BookLoader
     public static OpenedBook Load(BookDbContext db, BookRecord record)
     {
         var products = db.Products.AsNoTracking().Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().ToArray();
-        var payees = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances).AsSplitQuery().ToArray();
+        var payees = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances)
+            .Include(p => p.PersonalTerms).AsSplitQuery().OrderBy(p => p.Position).ThenBy(p => p.Id).ToArray();
         var agreements = db.Agreements.AsNoTracking().Include(a => a.Versions).ToArray();
         var channels = db.Channels.AsNoTracking().ToArray();
         var rules = new Rulebook(
@@ -62,10 +63,11 @@ internal static class BookLoader
         TransferFee = payee.TransferFee,
         FreeTransfers = payee.FreeTransfers,
         RecoupPercent = payee.RecoupPercent,
-        Advances = payee.Advances.Select(a => new Advance(AdvanceKey(a.Id), a.On, a.Amount)).ToArray(),
-        Memberships = payee.Memberships.Select(m => new Membership(new AgreementId(m.AgreementId), m.From, m.To)).ToArray(),
+        Advances = payee.Advances.Select(a => new Advance(a.Reference, a.On, a.Amount)).ToArray(),
+        RecruitedBy = payee.RecruitedBy is { } recruiter ? new PayeeId(recruiter) : null,
+        CustomerKeys = payee.CustomerKeys,
+        PersonalTerms = payee.PersonalTerms.OrderBy(t => t.Id).Select(t => new PersonalTerm(
+            new AgreementId(t.AgreementId), t.From, t.To, VersionDocuments.ReadTerm(t.Document))).ToArray(),
+        Memberships = payee.Memberships.OrderBy(m => m.Id).Select(m => new Membership(new AgreementId(m.AgreementId), m.From, m.To)).ToArray(),
     };
-
-    /// <summary>Padded, so that ids sort as their numbers do.</summary>
-    internal static string AdvanceKey(int id) => id.ToString("D10", System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -3,6 +3,7 @@ using EvenSplit.Books.Model;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books;
@@ -55,6 +56,13 @@ public static class BookServices
             return Task.CompletedTask;
         }
     }
+}
+
+internal static class Transactions
+{
+    /// <summary>A transaction, or null where the caller has begun one, whose part this then is.</summary>
+    public static IDbContextTransaction? BeginUnlessBegun(this BookDbContext db) =>
+        db.Database.CurrentTransaction is null ? db.Database.BeginTransaction() : null;
 }
 
 /// <summary>Marks a class as one thing a user does with the book, made anew for each request.</summary>

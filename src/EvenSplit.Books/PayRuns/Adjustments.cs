@@ -19,17 +19,23 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
         if (!Money.TryParseMajor(amount.Trim().Replace('−', '-'), known, out var money, out var expected)) throw new RefusedException($"'{amount}': expected {expected}.", "Amount");
         if (money.Minor == 0) throw new RefusedException("An adjustment of nothing changes nothing; give an amount.", "Amount");
         if (string.IsNullOrWhiteSpace(note)) throw new RefusedException("Say what it is for; the payee will read it.", "Note");
+        Add(Guid.CreateVersion7().ToString("N"), payee, on, money, kind, note.Trim(), by);
+    }
+
+    internal void Add(string reference, string payee, DateOnly on, Money amount, AdjustmentKind kind, string note, string by)
+    {
         db.Adjustments.Add(new AdjustmentRecord
         {
+            Reference = reference,
             Payee = payee,
             On = on,
-            Amount = money.Minor,
-            Currency = known.Code,
+            Amount = amount.Minor,
+            Currency = amount.Currency.Code,
             Kind = kind,
-            Note = note.Trim(),
+            Note = note,
             By = by,
         });
-        audit.Note(by, "adjust", $"{payee}: {money}, {note.Trim()}");
+        audit.Note(by, "adjust", $"{payee}: {amount}, {note}");
         db.SaveChanges();
     }
 

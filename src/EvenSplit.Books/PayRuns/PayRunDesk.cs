@@ -29,7 +29,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
         if (run is null) return null;
         var book = cache.Get(db);
         var rows = run.State == RunState.Gathering
-            ? Gathered(db, book, run.AsOf).Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null))
+            ? Gathered(db, book, run).Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null))
             : run.Remittances.Select(ToRow);
         return new RunView(
             run.Id, run.AsOf, run.State, run.PreparedBy, run.LockedBy, run.LockedAt, run.ApprovedBy, run.ApprovedAt,
@@ -37,8 +37,8 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
                 .OrderByDescending(r => r.HasFigures).ThenBy(r => r.Name, StringComparer.Ordinal).ToArray());
     }
 
-    internal static IEnumerable<Remittance> Gathered(BookDbContext db, OpenedBook book, DateOnly asOf) =>
-        Standings.Of(db, book, asOf).Select(standing => PayRun.WorkOut(book.Rules.Rates, asOf, standing));
+    internal static IEnumerable<Remittance> Gathered(BookDbContext db, OpenedBook book, PayRunRecord run) =>
+        Standings.Of(db, book, run.AsOf, run.Payees).Select(standing => PayRun.WorkOut(book.Rules.Rates, run.AsOf, standing));
 
     internal static RunRow ToRow(RemittanceRecord record) => new(
         record.Id, record.Payee, "", default,

@@ -11,9 +11,13 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     /// <summary>Starts gathering a run.</summary>
     /// <param name="asOf">Entries that have cleared by this date are taken.</param>
     /// <exception cref="RefusedException">Another run is gathering, a later one is locked, or the date lies ahead.</exception>
-    public int Gather(DateOnly asOf, string by)
+    public int Gather(DateOnly asOf, string by) => Gather(asOf, null, null, by);
+
+    /// <param name="payees">Whom it serves; null for everyone.</param>
+    /// <param name="reference">What it is known by outside the book; null for its as-of date.</param>
+    internal int Gather(DateOnly asOf, IReadOnlyList<string>? payees, string? reference, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var transaction = db.BeginUnlessBegun();
         if (asOf > clock.Today) throw new RefusedException($"{Date(asOf)} lies ahead: a run takes what has cleared by then, and more may still come.", "AsOf");
         if (db.PayRuns.FirstOrDefault(r => r.State == RunState.Gathering) is { } other)
         {
@@ -23,12 +27,19 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         {
             throw new RefusedException($"A run as of {Date(later.AsOf)} is locked already; a new one cannot reach back before it.", "AsOf");
         }
-        var run = new PayRunRecord { AsOf = asOf, PreparedBy = by };
+        var run = new PayRunRecord { AsOf = asOf, PreparedBy = by, Payees = payees?.ToList(), Reference = reference ?? FreeReference(asOf) };
         db.PayRuns.Add(run);
         db.SaveChanges();
         Note(by, "gather", run);
-        transaction.Commit();
+        transaction?.Commit();
         return run.Id;
+    }
+
+    private string FreeReference(DateOnly asOf)
+    {
+        var plain = asOf.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        var number = db.PayRuns.Count(r => r.AsOf == asOf);
+        return number == 0 ? plain : $"{plain}-{number + 1}";
     }
 
     /// <summary>Gives up a run that has not been locked; nothing was taken by it.</summary>
@@ -43,21 +54,22 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     /// <exception cref="RefusedException">The run is not gathering, or orders are still being worked out again.</exception>
     public void Lock(int id, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var transaction = db.BeginUnlessBegun();
         var run = InState(id, RunState.Gathering, "This run is locked already.");
         if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after a change; wait until that is done, then lock.");
         var book = cache.Get(db);
-        var remittances = PayRunDesk.Gathered(db, book, run.AsOf).ToArray();
+        var remittances = PayRunDesk.Gathered(db, book, run).ToArray();
         run.State = RunState.Locked;
         run.LockedBy = by;
         run.LockedAt = clock.GetUtcNow();
         run.Remittances = remittances.Select(ToRecord).ToList();
-        db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom).Select(r => new RecoupmentRecord
+        var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
+        db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom.Select(from => new RecoupmentRecord
         {
             RunId = run.Id,
-            AdvanceId = int.Parse(r.AdvanceId, CultureInfo.InvariantCulture),
-            Amount = r.Amount,
-        }));
+            AdvanceId = advances[(r.Payee.Value, from.AdvanceId)],
+            Amount = from.Amount,
+        })));
         db.SaveChanges();
         foreach (var taken in remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).Chunk(500))
         {
@@ -69,7 +81,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
                 .ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
         }
         Note(by, "lock", run);
-        transaction.Commit();
+        transaction?.Commit();
     }
 
     /// <exception cref="RefusedException">The run is not locked, or the approver prepared or locked it.</exception>

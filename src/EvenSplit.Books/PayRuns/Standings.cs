@@ -7,7 +7,8 @@ namespace EvenSplit.Books.PayRuns;
 /// <summary>What a run as of a date would find for every payee: a handful of sums over what no run has taken yet.</summary>
 internal static class Standings
 {
-    public static IReadOnlyList<PayeeStanding> Of(BookDbContext db, OpenedBook book, DateOnly asOf)
+    /// <param name="served">The payees the run serves; null for everyone.</param>
+    public static IReadOnlyList<PayeeStanding> Of(BookDbContext db, OpenedBook book, DateOnly asOf, IReadOnlyCollection<string>? served)
     {
         var cleared = db.OpenSums.Where(e => e.ClearsOn <= asOf)
             .GroupBy(e => new { e.Payee, e.Currency })
@@ -21,15 +22,16 @@ internal static class Standings
         var payments = db.PayRuns.Where(r => r.AsOf >= firstOfYear && r.AsOf <= lastOfYear)
             .SelectMany(r => r.Remittances).Where(r => r.Paid > 0)
             .GroupBy(r => r.Payee).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(p => p.Key, p => p.Count);
-        var recouped = db.Recoupments.GroupBy(r => r.AdvanceId).Select(g => new { g.Key, Sum = g.Sum(r => r.Amount) })
-            .ToDictionary(r => BookLoader.AdvanceKey(r.Key), r => r.Sum);
-        return book.Rules.Payees.Select(payee => new PayeeStanding
+        var recouped = db.Recoupments.Join(db.Advances, r => r.AdvanceId, a => a.Id, (r, a) => new { a.PayeeId, a.Reference, r.Amount })
+            .GroupBy(r => new { r.PayeeId, r.Reference }).Select(g => new { g.Key.PayeeId, g.Key.Reference, Sum = g.Sum(r => r.Amount) })
+            .AsEnumerable().ToLookup(r => r.PayeeId);
+        return book.Rules.Payees.Where(p => served is null || served.Contains(p.Id.Value)).Select(payee => new PayeeStanding
         {
             Payee = payee,
             Opening = carried.GetValueOrDefault(payee.Id.Value),
             Cleared = cleared[payee.Id.Value].ToArray(),
             Adjustments = adjustments[payee.Id.Value].ToArray(),
-            RecoupedBefore = recouped,
+            RecoupedBefore = recouped[payee.Id.Value].ToDictionary(r => r.Reference, r => r.Sum),
             PaymentsThisYear = payments.GetValueOrDefault(payee.Id.Value),
         }).ToArray();
     }

@@ -2,6 +2,7 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.People;
@@ -62,6 +63,44 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         };
     }
 
+    /// <summary>Enters a payee that is known to be sound, with agreements, advances and personal terms; the caller saves.</summary>
+    internal void Enter(Payee payee, string name, string by)
+    {
+        var id = payee.Id.Value;
+        db.Payees.Add(new PayeeRecord
+        {
+            Id = id,
+            Position = NextPosition(),
+            Name = name,
+            Role = payee.Role,
+            PayoutCurrency = payee.PayoutCurrency.Code,
+            ActiveFrom = payee.ActiveFrom,
+            ActiveTo = payee.ActiveTo,
+            HoldDays = payee.HoldDays,
+            OnHold = payee.OnHold,
+            Minimum = payee.Minimum,
+            WithholdingPercent = payee.WithholdingPercent,
+            TransferFee = payee.TransferFee,
+            FreeTransfers = payee.FreeTransfers,
+            RecoupPercent = payee.RecoupPercent,
+            RecruitedBy = payee.RecruitedBy?.Value,
+            CustomerKeys = payee.CustomerKeys.ToList(),
+            Codes = payee.Codes.Distinct(StringComparer.OrdinalIgnoreCase).Select(c => new PayeeCodeRecord { Code = c }).ToList(),
+            Memberships = payee.Memberships.Select(m => new MembershipRecord { AgreementId = m.Agreement.Value, From = m.From, To = m.To }).ToList(),
+            Advances = payee.Advances.Select(a => new AdvanceRecord { Reference = a.Id, On = a.On, Amount = a.Amount, Note = a.Id }).ToList(),
+            PersonalTerms = payee.PersonalTerms.Select(t => new PersonalTermRecord
+            {
+                AgreementId = t.Agreement.Value,
+                From = t.From,
+                To = t.To,
+                Document = VersionDocuments.Write(t.Term),
+            }).ToList(),
+        });
+        audit.Note(by, "save payee", name);
+    }
+
+    private int NextPosition() => db.Payees.Count() + db.ChangeTracker.Entries<PayeeRecord>().Count(e => e.State == EntityState.Added);
+
     /// <param name="id">The payee to change; null adds one.</param>
     /// <returns>The payee's id, or the fields at fault.</returns>
     public (string? Id, IReadOnlyList<FieldFault> Faults) Save(string? id, PayeeDraft draft, string by)
@@ -88,22 +127,24 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         if (record is null)
         {
             id = Ids.Free(draft.Name, taken => db.Payees.Any(p => p.Id == taken));
-            record = new PayeeRecord { Id = id, Name = "", PayoutCurrency = "" };
+            record = new PayeeRecord { Id = id, Position = NextPosition(), Name = "", PayoutCurrency = "" };
             db.Payees.Add(record);
         }
-        var affectedFrom = record.ActiveFrom != default && record.ActiveFrom < draft.ActiveFrom!.Value ? record.ActiveFrom : draft.ActiveFrom!.Value;
+        var before = (record.Role, record.ActiveFrom, record.HoldDays);
+        var codesBefore = record.Codes.Select(c => c.Code).ToArray();
         record.Name = name;
         record.Role = draft.Role;
         record.Email = draft.Email.Trim().Length == 0 ? null : draft.Email.Trim();
         record.PayoutCurrency = currency.Code!;
-        record.ActiveFrom = draft.ActiveFrom.Value;
+        record.ActiveFrom = draft.ActiveFrom!.Value;
         record.HoldDays = draft.HoldDays;
         record.Minimum = minimum;
         record.WithholdingPercent = withholding;
         record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
         foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
         audit.Note(by, "save payee", record.Name);
-        db.SaveRules(affectedFrom);
+        var earnsOtherwise = before != (record.Role, record.ActiveFrom, record.HoldDays) || !codesBefore.ToHashSet(StringComparer.OrdinalIgnoreCase).SetEquals(codes);
+        db.SaveRules(earnsOtherwise ? _ => new TouchedOrders { Payees = [record.Id], Codes = [.. codesBefore, .. codes] } : null);
         transaction.Commit();
         return (record.Id, []);
     }

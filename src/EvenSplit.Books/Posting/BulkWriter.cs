@@ -15,8 +15,9 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     private readonly DbCommand _command;
     private readonly (IProperty Property, DbParameter Parameter, Func<object?, object?>? ToProvider)[] _columns;
 
+    /// <param name="replace">Whether a row takes the place of one with the same key.</param>
     /// <exception cref="InvalidOperationException">There is no transaction to write in.</exception>
-    public BulkWriter(BookDbContext db)
+    public BulkWriter(BookDbContext db, bool replace = false)
     {
         var transaction = db.Database.CurrentTransaction ?? throw new InvalidOperationException("Bulk rows are written inside a transaction.");
         var entity = db.Model.FindEntityType(typeof(T))!;
@@ -31,7 +32,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
         }).ToArray();
         var names = string.Join(", ", _columns.Select(c => $"\"{c.Property.GetColumnName()}\""));
         var values = string.Join(", ", _columns.Select(c => c.Parameter.ParameterName));
-        _command.CommandText = $"INSERT INTO \"{entity.GetTableName()}\" ({names}) VALUES ({values})";
+        _command.CommandText = $"INSERT {(replace ? "OR REPLACE " : "")}INTO \"{entity.GetTableName()}\" ({names}) VALUES ({values})";
         _command.Prepare();
     }
 

@@ -27,31 +27,33 @@ internal readonly record struct PostedKey(int LinePosition, string Payee, string
     };
 }
 
-internal readonly record struct PostedAmount(long Amount, DateOnly? ClearsOn);
-
-/// <summary>Some orders with everything the book holds about them, fetched in a handful of queries.</summary>
-internal sealed class HeldOrders
+/// <summary>What is posted for one thing in all, and its entries that no run has taken yet.</summary>
+internal sealed record PostedAmount(long Amount, DateOnly? ClearsOn, IReadOnlyList<EntryRecord> Open)
 {
-    private readonly ILookup<long, (long Key, Refund Refund)> _refunds;
-    private readonly Dictionary<long, Dictionary<PostedKey, PostedAmount>> _posted;
+    public static PostedAmount Nothing { get; } = new(0, null, []);
 
-    public HeldOrders(BookDbContext db, IReadOnlyCollection<long> keys)
+    public static PostedAmount Of(IEnumerable<EntryRecord> entries)
     {
-        Orders = db.Orders.Include(o => o.Lines).Where(o => keys.Contains(o.Id)).OrderBy(o => o.Id).AsEnumerable()
-            .Select(record => (record, OrderFacts.ToOrder(record))).ToArray();
-        var ids = Orders.ToDictionary(o => o.Record.Id, o => o.Order.Id);
-        _refunds = db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => keys.Contains(r.OrderId)).AsEnumerable()
-            .ToLookup(r => r.OrderId, r => (r.Id, OrderFacts.ToRefund(r, ids[r.OrderId])));
-        _posted = db.Entries.AsNoTracking().Where(e => keys.Contains(e.OrderId)).AsEnumerable()
-            .GroupBy(e => e.OrderId)
-            .ToDictionary(
-                g => g.Key,
-                g => g.GroupBy(PostedKey.Of).ToDictionary(s => s.Key, s => new PostedAmount(s.Sum(e => e.Amount), s.Max(e => e.ClearsOn))));
+        var all = entries.ToArray();
+        return new PostedAmount(all.Sum(e => e.Amount), all.Max(e => e.ClearsOn), all.Where(e => e.RunId is null).ToArray());
     }
+}
 
-    public IReadOnlyList<(OrderRecord Record, Order Order)> Orders { get; }
-
-    public IEnumerable<(long Key, Refund Refund)> Refunds(long orderKey) => _refunds[orderKey];
-
-    public IReadOnlyDictionary<PostedKey, PostedAmount> Posted(long orderKey) => _posted.GetValueOrDefault(orderKey) ?? [];
+/// <summary>An order as it stands in the book, with everything its figures come of.</summary>
+internal sealed record HeldOrder(
+    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted)
+{
+    /// <summary>Some orders, fetched in a handful of queries; tracked, so that new figures are saved.</summary>
+    public static IReadOnlyList<HeldOrder> Of(BookDbContext db, IReadOnlyCollection<long> keys)
+    {
+        var orders = db.Orders.WithParts().Where(o => keys.Contains(o.Id)).OrderBy(o => o.Id).AsEnumerable()
+            .Select(record => (Record: record, Order: OrderFacts.ToOrder(record))).ToArray();
+        var ids = orders.ToDictionary(o => o.Record.Id, o => o.Order.Id);
+        var refunds = db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => keys.Contains(r.OrderId)).AsEnumerable()
+            .ToLookup(r => r.OrderId, r => (r.Id, OrderFacts.ToRefund(r, ids[r.OrderId])));
+        var posted = db.Entries.AsNoTracking().Where(e => keys.Contains(e.OrderId)).AsEnumerable().ToLookup(e => e.OrderId);
+        return orders.Select(o => new HeldOrder(
+            o.Record, o.Order, refunds[o.Record.Id].ToArray(),
+            posted[o.Record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of))).ToArray();
+    }
 }

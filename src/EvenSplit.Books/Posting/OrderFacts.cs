@@ -4,16 +4,26 @@ using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
 
 /// <summary>Orders and refunds between the core's types and the book's rows.</summary>
 internal static class OrderFacts
 {
-    public static OrderRecord ToRecord(Order order, BookTime time) => Fill(
-        new OrderRecord { OrderId = order.Id.Value, Channel = order.Channel.Value, Currency = order.Currency.Code }, order, time);
+    public static OrderRecord ToRecord(Order order, BookTime time)
+    {
+        var record = Fill(new OrderRecord { OrderId = order.Id.Value, Channel = order.Channel.Value, Currency = order.Currency.Code }, order, time);
+        record.SignedOffAt = order.SignedOffAt;
+        record.Clicks = order.Clicks.Select((c, i) => new OrderClickRecord { Position = i, Payee = c.Payee.Value, At = c.At }).ToList();
+        return record;
+    }
 
-    /// <summary>Puts the facts of <paramref name="order"/> in the place of those the record had.</summary>
+    /// <summary>An order with all that <see cref="ToOrder"/> reads.</summary>
+    public static IQueryable<OrderRecord> WithParts(this IQueryable<OrderRecord> orders) =>
+        orders.Include(o => o.Lines).Include(o => o.Codes).Include(o => o.Clicks).AsSplitQuery();
+
+    /// <summary>Puts what a shop reports in the place of what it reported before.</summary>
     public static OrderRecord Fill(OrderRecord record, Order order, BookTime time)
     {
         record.Channel = order.Channel.Value;
@@ -34,7 +44,7 @@ internal static class OrderFacts
         record.ActualChannelFee = order.ChannelFee;
         record.ActualRebate = order.Rebate;
         record.ManualPayee = order.ManualPayee?.Value;
-        record.Codes = string.Join(' ', order.Codes);
+        record.Codes = order.Codes.Select((c, i) => new OrderCodeRecord { OrderId = record.Id, Position = i, Code = c }).ToList();
         record.FactsHash = HashOf(order);
         record.Lines = order.Lines.Select((l, i) => new OrderLineRecord
         {
@@ -73,7 +83,9 @@ internal static class OrderFacts
         ChannelFee = record.ActualChannelFee,
         Rebate = record.ActualRebate,
         ManualPayee = record.ManualPayee is { } payee ? new PayeeId(payee) : null,
-        Codes = record.Codes.Split(' ', StringSplitOptions.RemoveEmptyEntries),
+        SignedOffAt = record.SignedOffAt,
+        Codes = record.Codes.OrderBy(c => c.Position).Select(c => c.Code).ToArray(),
+        Clicks = record.Clicks.OrderBy(c => c.Position).Select(c => new Click(new PayeeId(c.Payee), c.At)).ToArray(),
         Lines = record.Lines.OrderBy(l => l.Position).Select(l => new OrderLine
         {
             Id = new LineId(l.LineId),
@@ -88,8 +100,10 @@ internal static class OrderFacts
         }).ToArray(),
     };
 
-    public static RefundRecord ToRecord(Refund refund, long orderKey) => new()
+    /// <param name="key">0 where the database gives it.</param>
+    public static RefundRecord ToRecord(Refund refund, long key, long orderKey) => new()
     {
+        Id = key,
         RefundId = refund.Id.Value,
         OrderId = orderKey,
         At = refund.At,
@@ -101,6 +115,7 @@ internal static class OrderFacts
         FactsHash = HashOf(refund),
         Lines = refund.Lines.Select((l, i) => new RefundLineRecord
         {
+            RefundId = key,
             Position = i,
             LineId = l.Line.Value,
             Quantity = l.Quantity,
@@ -122,12 +137,15 @@ internal static class OrderFacts
         Lines = record.Lines.OrderBy(l => l.Position).Select(l => new RefundLine(new LineId(l.LineId), l.Quantity, l.Goods, l.Tax)).ToArray(),
     };
 
-    /// <summary>A fingerprint of all facts: two reports of the same order are the same when it is.</summary>
+    /// <summary>
+    /// A fingerprint of what a shop reports of an order: two reports are the same when it is. Clicks and sign-offs come in at other doors.
+    /// </summary>
     public static long HashOf(Order o)
     {
         var text = new StringBuilder(512);
         Append(text, o.Channel.Value, o.Currency.Code, o.PlacedAt.UtcTicks, o.PaidAt?.UtcTicks, o.Processor?.Value, o.IsTest, o.PricesIncludeTax, o.Customer,
-            o.CustomerKey, o.Origin?.Value, o.Discount, o.Shipping, o.ShippingTax, o.ProcessingFee, o.ChannelFee, o.Rebate, o.ManualPayee?.Value, string.Join(' ', o.Codes));
+            o.CustomerKey, o.Origin?.Value, o.Discount, o.Shipping, o.ShippingTax, o.ProcessingFee, o.ChannelFee, o.Rebate, o.ManualPayee?.Value);
+        foreach (var code in o.Codes) Append(text, "code", code);
         foreach (var l in o.Lines)
         {
             Append(text, l.Id.Value, l.Product.Value, l.Variant?.Value, l.Quantity, l.UnitPrice, l.Discount, l.Tax, l.RequiresShipping, l.PaymentNumber);

@@ -3,67 +3,69 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books.Posting;
 
+/// <summary>What one payment or refund of an order adds to the tracks that are asked for.</summary>
+internal sealed record OrderEvent(BookEvents.Moment Moment, DateOnly On, IReadOnlyList<ProgressChange> Changes);
+
 /// <summary>Works an order out with all its refunds and writes what it comes to onto its row.</summary>
 internal sealed class OrderOutcome
 {
-    private OrderOutcome(OrderLedger? ledger, IReadOnlyList<(Entry Entry, RefundId? Refund)> entries, IReadOnlyList<CalculationException> exceptions) =>
-        (Ledger, Entries, Exceptions) = (ledger, entries, exceptions);
+    private OrderOutcome(Order order) => Order = order;
 
+    public Order Order { get; }
     /// <summary>Null for an order that is unpaid or a test.</summary>
-    public OrderLedger? Ledger { get; }
+    public OrderLedger? Ledger { get; private init; }
+    /// <summary>Null for a test.</summary>
+    public OrderFigures? Figures { get; private init; }
     /// <summary>Everything the order and its refunds post, from nothing.</summary>
-    public IReadOnlyList<(Entry Entry, RefundId? Refund)> Entries { get; }
-    public IReadOnlyList<CalculationException> Exceptions { get; }
+    public IReadOnlyList<Entry> Entries { get; private init; } = [];
+    public IReadOnlyList<OrderEvent> Events { get; private init; } = [];
+    public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
 
+    /// <param name="onRefund">Where given, is told each refund after it was taken off.</param>
     public static OrderOutcome WorkOut(
-        Rulebook rules, Order order, IReadOnlyCollection<Refund> refunds, AttributionDecision? origin, bool explain = false)
+        OpenedBook book, Order order, IEnumerable<Refund> refunds, AttributionDecision? origin, IProgressBefore progress,
+        bool explain = false, Action<Refund, OrderLedger>? onRefund = null)
     {
-        if (order.IsTest) return new OrderOutcome(null, [], []);
-        if (order.PaidAt is null)
+        if (order.IsTest) return new OrderOutcome(order);
+        if (order.PaidAt is not { } paidAt) return Unpaid(book.Rules, order);
+        var ledger = new OrderLedger(book.Rules, order, origin, progress, explain);
+        var entries = ledger.SaleEntries.ToList();
+        var events = new List<OrderEvent> { new(BookEvents.Moment.Of(order), ledger.PaidOn, book.Progress.OfSale(ledger)) };
+        foreach (var refund in refunds.OrderBy(r => BookEvents.Moment.Of(r, order)))
         {
-            var unpaid = new List<CalculationException>();
-            OrderWaterfall.WorkOut(rules, order, attributed: false, unpaid);
-            return new OrderOutcome(null, [], CalculationException.Listed(unpaid));
+            var taken = ledger.Take(refund);
+            entries.AddRange(taken.Entries);
+            events.Add(new OrderEvent(BookEvents.Moment.Of(refund, order), book.Time.DateOf(refund.TakesEffectAt(paidAt)), book.Progress.OfRefund(ledger, taken)));
+            onRefund?.Invoke(refund, ledger);
         }
-        var ledger = new OrderLedger(rules, order, origin, NoProgress.Instance, explain);
-        var entries = ledger.SaleEntries.Select(e => (e, (RefundId?)null)).ToList();
-        foreach (var refund in refunds.OrderBy(r => ledger.TakesEffectAt(r).UtcTicks).ThenBy(r => r.Id))
-        {
-            entries.AddRange(ledger.Take(refund).Entries.Select(e => (e, (RefundId?)refund.Id)));
-        }
-        return new OrderOutcome(ledger, entries, ledger.Exceptions);
+        return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions };
     }
 
     /// <summary>Sets the figures at the sale on the order's row.</summary>
-    public void WriteFigures(OrderRecord record, Rulebook rules, Order order)
+    public void WriteFigures(OrderRecord record)
     {
-        record.Status = order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
+        record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
         record.Exceptions = Exceptions.Count;
-        var figures = order.IsTest ? null : Ledger?.Figures ?? OrderWaterfall.WorkOut(rules, order, attributed: false, new List<CalculationException>());
-        record.GoodsNet = figures?.GoodsNet ?? 0;
-        record.Tax = figures?.Tax ?? 0;
-        record.ShippingNet = figures?.ShippingNet ?? 0;
-        record.Charged = figures?.Charged ?? 0;
-        record.ProcessingFee = figures?.ProcessingFee ?? 0;
-        record.ChannelFee = figures?.ChannelFee ?? 0;
-        record.Rebate = figures?.Rebate ?? 0;
-        record.Affiliates = Earned(PayeeRole.Affiliate);
-        record.Collaborators = Earned(PayeeRole.Collaborator);
-        record.Vendors = Earned(PayeeRole.Vendor);
+        record.GoodsNet = Figures?.GoodsNet ?? 0;
+        record.Tax = Figures?.Tax ?? 0;
+        record.ShippingNet = Figures?.ShippingNet ?? 0;
+        record.Charged = Figures?.Charged ?? 0;
+        record.ProcessingFee = Figures?.ProcessingFee ?? 0;
+        record.ChannelFee = Figures?.ChannelFee ?? 0;
+        record.Rebate = Figures?.Rebate ?? 0;
+        record.Affiliates = Ledger?.EarnedBy(PayeeRole.Affiliate) ?? 0;
+        record.Collaborators = Ledger?.EarnedBy(PayeeRole.Collaborator) ?? 0;
+        record.Vendors = Ledger?.EarnedBy(PayeeRole.Vendor) ?? 0;
         record.House = Ledger?.House ?? record.Charged + record.Rebate - record.Tax - record.ProcessingFee - record.ChannelFee;
         record.ShippingKept = record.ShippingNet - (Ledger?.ShippingPassed ?? 0);
     }
 
-    private long Earned(PayeeRole role) => Ledger?.EarnedBy(role) ?? 0;
-
-    /// <summary>Terms that ask how far a payee has come cannot be published in a book yet, so nothing may ask.</summary>
-    private sealed class NoProgress : IProgressBefore
+    private static OrderOutcome Unpaid(Rulebook rules, Order order)
     {
-        public static NoProgress Instance { get; } = new();
-
-        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) =>
-            throw new InvalidOperationException($"A term of {agreement.Id} asks for the progress of {payee}; publishing should have refused it.");
+        var exceptions = new List<CalculationException>();
+        var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, exceptions);
+        return new OrderOutcome(order) { Figures = figures, Exceptions = CalculationException.Listed(exceptions) };
     }
 }

@@ -10,35 +10,30 @@ namespace EvenSplit.Books.Posting;
 /// </summary>
 internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today)
 {
-    /// <summary>Posts orders the book does not hold yet.</summary>
-    public void PostNew(IReadOnlyList<Order> orders)
+    /// <summary>Posts orders the book does not hold yet, with the refunds of them that have come with them.</summary>
+    public void PostNew(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds)
     {
-        var origins = new OriginsInBook(db, book.Rules, orders);
+        var nextRefund = (db.Refunds.Max(r => (long?)r.Id) ?? 0) + 1;
+        var refunded = refunds.ToLookup(r => r.Order, r => (Key: nextRefund++, Refund: r));
         var nextOrder = (db.Orders.Max(o => (long?)o.Id) ?? 0) + 1;
-        var nextEntry = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        var nextException = (db.OrderExceptions.Max(e => (long?)e.Id) ?? 0) + 1;
-        var totals = new TotalsChange();
-        var records = new List<OrderRecord>(orders.Count);
-        var entries = new List<EntryRecord>(orders.Count * 3);
-        var exceptions = new List<OrderExceptionRecord>();
-        foreach (var order in orders)
+        var added = orders.Select(order =>
         {
-            var outcome = OrderOutcome.WorkOut(book.Rules, order, [], origins.Of(order));
             var record = OrderFacts.ToRecord(order, book.Time);
             record.Id = nextOrder++;
             foreach (var line in record.Lines) line.OrderId = record.Id;
-            outcome.WriteFigures(record, book.Rules, order);
-            totals.Add(record);
-            records.Add(record);
-            foreach (var (entry, _) in outcome.Entries) entries.Add(ToRecord(nextEntry++, record, entry, null, entry.PostedOn));
-            foreach (var exception in outcome.Exceptions) exceptions.Add(ToRecord(nextException++, record.Id, exception));
-        }
-        Write(records);
-        Write(records.SelectMany(r => r.Lines));
-        Write(entries);
-        KeptEntrySums.Add(db, entries);
-        Write(exceptions);
-        totals.Save(db);
+            foreach (var code in record.Codes) code.OrderId = record.Id;
+            foreach (var click in record.Clicks) click.OrderId = record.Id;
+            return new HeldOrder(record, order, refunded[order.Id].ToArray(), new Dictionary<PostedKey, PostedAmount>());
+        }).ToArray();
+        var outcomes = new OutcomesInTime(db, book).WorkOut([], added);
+        Write(added.Select(o => o.Record), o => outcomes[o.Id].Outcome.WriteFigures(o));
+        Write(added.SelectMany(o => o.Record.Lines));
+        Write(added.SelectMany(o => o.Record.Codes));
+        Write(added.SelectMany(o => o.Record.Clicks));
+        var refundRecords = added.SelectMany(o => o.Refunds.Select(r => OrderFacts.ToRecord(r.Refund, r.Key, o.Record.Id))).ToArray();
+        Write(refundRecords);
+        Write(refundRecords.SelectMany(r => r.Lines));
+        Post([.. outcomes.Values], added.Select(o => o.Record.Id).ToHashSet(), null);
         RecalculateRenewalsOf(orders.Select(o => o.Id.Value).ToArray());
     }
 
@@ -48,64 +43,92 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     public int Recalculate(IReadOnlyCollection<long> orderKeys, IReadOnlySet<long>? newRefunds = null)
     {
         if (orderKeys.Count == 0) return 0;
-        var held = new HeldOrders(db, orderKeys);
-        var origins = new OriginsInBook(db, book.Rules, held.Orders.Select(o => o.Order).ToArray());
+        var outcomes = new OutcomesInTime(db, book).WorkOut(HeldOrder.Of(db, orderKeys), []);
+        var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
+        RecalculateRenewalsOf(reattributed);
+        return changed;
+    }
+
+    private (int Changed, IReadOnlyCollection<string> Reattributed) Post(
+        IReadOnlyCollection<WorkedOut> outcomes, HashSet<long> added, IReadOnlySet<long>? newRefunds)
+    {
         var nextEntry = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
         var nextException = (db.OrderExceptions.Max(e => (long?)e.Id) ?? 0) + 1;
         var totals = new TotalsChange();
         var entries = new List<EntryRecord>();
         var exceptions = new List<OrderExceptionRecord>();
         var reattributed = new List<string>();
+        var redated = new List<(EntryRecord Entry, DateOnly? ClearsOn)>();
         var changed = 0;
-        foreach (var (record, order) in held.Orders)
+        foreach (var (held, outcome) in outcomes)
         {
-            var before = (record.AttributedTo, record.House, record.Exceptions);
-            var wasPosted = held.Posted(record.Id).Count > 0 || record.Status == OrderStatus.Calculated;
-            totals.Subtract(record);
-            var outcome = OrderOutcome.WorkOut(book.Rules, order, held.Refunds(record.Id).Select(r => r.Refund).ToArray(), origins.Of(order));
-            outcome.WriteFigures(record, book.Rules, order);
-            totals.Add(record);
-            var differences = Differences(record, outcome, held, newRefunds, wasPosted, ref nextEntry);
-            entries.AddRange(differences);
+            var record = held.Record;
             foreach (var exception in outcome.Exceptions) exceptions.Add(ToRecord(nextException++, record.Id, exception));
-            if (before.AttributedTo != record.AttributedTo) reattributed.Add(record.OrderId);
-            if (differences.Count > 0 || before != (record.AttributedTo, record.House, record.Exceptions)) changed++;
+            var isNew = added.Contains(record.Id);
+            var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
+            // Attribution and refunds apart, what was never calculated has its entries dated by itself.
+            var natural = isNew || (held.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
+            if (!isNew)
+            {
+                totals.Subtract(record);
+                outcome.WriteFigures(record);
+            }
+            totals.Add(record);
+            var differences = Differences(held, outcome, newRefunds, natural, redated, ref nextEntry);
+            entries.AddRange(differences);
+            if ((before.Status, before.AttributedTo) != (record.Status, record.AttributedTo)) reattributed.Add(record.OrderId);
+            if (differences.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
         }
         db.SaveChanges();
-        db.OrderExceptions.Where(e => orderKeys.Contains(e.OrderId)).ExecuteDelete();
+        var keys = outcomes.Select(o => o.Held.Record.Id).Where(key => !added.Contains(key)).ToArray();
+        if (keys.Length > 0) db.OrderExceptions.Where(e => keys.Contains(e.OrderId)).ExecuteDelete();
+        Redate(redated);
         Write(entries);
         KeptEntrySums.Add(db, entries);
         Write(exceptions);
         totals.Save(db);
-        RecalculateRenewalsOf(reattributed);
-        return changed;
+        return (changed, reattributed);
     }
 
     private List<EntryRecord> Differences(
-        OrderRecord record, OrderOutcome outcome, HeldOrders held, IReadOnlySet<long>? newRefunds, bool wasPosted, ref long nextEntry)
+        HeldOrder held, OrderOutcome outcome, IReadOnlySet<long>? newRefunds, bool natural,
+        List<(EntryRecord Entry, DateOnly? ClearsOn)> redated, ref long nextEntry)
     {
-        var refundKeys = held.Refunds(record.Id).ToDictionary(r => r.Refund.Id, r => r.Key);
-        var posted = held.Posted(record.Id);
+        var refundKeys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
+        var positions = held.Record.Lines.ToDictionary(l => l.LineId, l => l.Position);
         var differences = new List<EntryRecord>();
         var seen = new HashSet<PostedKey>();
-        foreach (var (entry, refund) in outcome.Entries)
+        foreach (var entry in outcome.Entries)
         {
-            long? refundKey = refund is { } id ? refundKeys[id] : null;
-            var natural = refundKey is { } key ? newRefunds?.Contains(key) == true : !wasPosted;
-            var whole = ToRecord(0, record, entry, refundKey, natural ? entry.PostedOn : today);
+            long? refundKey = entry.Refund is { } id ? refundKeys[id] : null;
+            var byItself = natural || (refundKey is { } key && newRefunds?.Contains(key) == true);
+            var whole = ToRecord(held.Record.Id, positions[entry.Line.Value], entry, refundKey, byItself ? entry.PostedOn : today);
             var slot = PostedKey.Of(whole);
             seen.Add(slot);
-            whole.Amount -= posted.GetValueOrDefault(slot).Amount;
+            var was = held.Posted.GetValueOrDefault(slot) ?? PostedAmount.Nothing;
+            redated.AddRange(was.Open.Where(e => e.ClearsOn != whole.ClearsOn).Select(e => (e, whole.ClearsOn)));
+            whole.Amount -= was.Amount;
             if (whole.Amount == 0) continue;
             whole.Id = nextEntry++;
             differences.Add(whole);
         }
-        foreach (var (slot, was) in posted)
+        foreach (var (slot, was) in held.Posted)
         {
             if (was.Amount == 0 || seen.Contains(slot)) continue;
-            differences.Add(slot.Reversing(nextEntry++, record.Id, was, today));
+            differences.Add(slot.Reversing(nextEntry++, held.Record.Id, was, today));
         }
         return differences;
+    }
+
+    /// <summary>Moves entries that no run has taken to the day on which they clear now: an order was signed off, a hold has changed.</summary>
+    private void Redate(IReadOnlyList<(EntryRecord Entry, DateOnly? ClearsOn)> redated)
+    {
+        if (redated.Count == 0) return;
+        foreach (var sameDay in redated.GroupBy(r => r.ClearsOn, r => r.Entry.Id))
+        {
+            foreach (var ids in sameDay.Chunk(500)) db.Entries.Where(e => ids.Contains(e.Id)).ExecuteUpdate(set => set.SetProperty(e => e.ClearsOn, sameDay.Key));
+        }
+        KeptEntrySums.Move(db, redated);
     }
 
     /// <summary>A renewal has its origin's attribution: when that comes or changes, so does the renewal's.</summary>
@@ -117,11 +140,10 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Recalculate(renewals);
     }
 
-    private static EntryRecord ToRecord(long id, OrderRecord order, Entry entry, long? refund, DateOnly postedOn) => new()
+    private static EntryRecord ToRecord(long orderKey, int linePosition, Entry entry, long? refund, DateOnly postedOn) => new()
     {
-        Id = id,
-        OrderId = order.Id,
-        LinePosition = order.Lines.First(l => l.LineId == entry.Line.Value).Position,
+        OrderId = orderKey,
+        LinePosition = linePosition,
         Payee = entry.Payee.Value,
         Agreement = entry.Agreement.Value,
         Part = entry.Part,
@@ -142,9 +164,13 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Payee = exception.Payee?.Value,
     };
 
-    private void Write<T>(IEnumerable<T> rows) where T : class
+    private void Write<T>(IEnumerable<T> rows, Action<T>? before = null) where T : class
     {
         using var writer = new BulkWriter<T>(db);
-        writer.Write(rows);
+        writer.Write(before is null ? rows : rows.Select(row =>
+        {
+            before(row);
+            return row;
+        }));
     }
 }

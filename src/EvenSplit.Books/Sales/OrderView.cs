@@ -34,11 +34,13 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
         var key = db.Orders.Where(o => o.OrderId == orderId).Select(o => (long?)o.Id).FirstOrDefault();
         if (key is null) return null;
         var book = cache.Get(db);
-        var held = new HeldOrders(db, [key.Value]);
-        var (record, order) = held.Orders[0];
+        var held = HeldOrder.Of(db, [key.Value])[0];
+        var (record, order) = (held.Record, held.Order);
         var origin = new OriginsInBook(db, book.Rules, [order]).Of(order);
-        var refunds = held.Refunds(record.Id).ToArray();
-        var outcome = OrderOutcome.WorkOut(book.Rules, order, refunds.Select(r => r.Refund).ToArray(), origin, explain: true);
+        var refunds = held.Refunds;
+        var progress = new ProgressSweep(db, book, order.PaidAt?.UtcTicks ?? 0);
+        if (order.PaidAt is not null) progress.MoveTo(order);
+        var outcome = OrderOutcome.WorkOut(book, order, refunds.Select(r => r.Refund), origin, progress, explain: true);
         var traces = outcome.Ledger is { } ledger
             ? new TraceTeller(book.Rules, book.Naming()).Tell(ledger, ledger.SaleAmounts).ToDictionary(t => t.Key)
             : [];
@@ -60,7 +62,7 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
                 new Money(r.Refund.Lines.Sum(l => l.Goods), currency), new Money(r.Refund.Lines.Sum(l => l.Tax) + r.Refund.ShippingTax, currency),
                 new Money(r.Refund.Shipping, currency))).ToArray(),
             outcome.Exceptions,
-            Agrees(outcome, held.Posted(record.Id), refunds, order));
+            Agrees(outcome, held));
     }
 
     private static SaleEarning[] SaleEarnings(OrderLedger? ledger, OpenedBook book, OrderEntryView[] entries) => ledger is null
@@ -84,17 +86,15 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
             traces.GetValueOrDefault(new ShareKey(e.LinePosition, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)))).ToArray();
     }
 
-    private static bool Agrees(
-        OrderOutcome outcome, IReadOnlyDictionary<PostedKey, PostedAmount> posted, (long Key, Refund Refund)[] refunds, Order order)
+    private static bool Agrees(OrderOutcome outcome, HeldOrder held)
     {
-        var positions = order.Lines.Select((l, i) => (l.Id, i)).ToDictionary(l => l.Id, l => l.i);
-        var keys = refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
+        var positions = held.Record.Lines.ToDictionary(l => l.LineId, l => l.Position);
+        var keys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
         var due = outcome.Entries.ToDictionary(
             e => new PostedKey(
-                positions[e.Entry.Line], e.Entry.Payee.Value, e.Entry.Agreement.Value, e.Entry.Part,
-                e.Refund is { } refund ? keys[refund] : null, e.Entry.Amount.Currency.Code),
-            e => e.Entry.Amount.Minor);
-        return due.All(d => posted.GetValueOrDefault(d.Key).Amount == d.Value)
-            && posted.All(p => due.GetValueOrDefault(p.Key) == p.Value.Amount);
+                positions[e.Line.Value], e.Payee.Value, e.Agreement.Value, e.Part, e.Refund is { } refund ? keys[refund] : null, e.Amount.Currency.Code),
+            e => e.Amount.Minor);
+        return due.All(d => (held.Posted.GetValueOrDefault(d.Key) ?? PostedAmount.Nothing).Amount == d.Value)
+            && held.Posted.All(p => due.GetValueOrDefault(p.Key) == p.Value.Amount);
     }
 }

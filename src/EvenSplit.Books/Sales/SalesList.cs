@@ -52,7 +52,7 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
         if (filter.Channel.Length > 0) orders = orders.Where(o => o.Channel == filter.Channel);
         if (filter.BroughtBy == "nobody") orders = orders.Where(o => o.AttributedTo == null && o.Status == OrderStatus.Calculated);
         else if (filter.BroughtBy.Length > 0) orders = orders.Where(o => o.AttributedTo == filter.BroughtBy);
-        if (filter.Find.Length > 0) orders = orders.Where(o => o.OrderId.Contains(filter.Find) || o.Codes.Contains(filter.Find));
+        if (filter.Find.Length > 0) orders = orders.Where(o => o.OrderId.Contains(filter.Find) || o.Codes.Any(c => c.Code.Contains(filter.Find)));
         return filter.Kind switch
         {
             OrderKindFilter.Paid => orders.Where(o => o.Status == OrderStatus.Calculated),

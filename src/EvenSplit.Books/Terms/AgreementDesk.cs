@@ -78,10 +78,24 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         }
         if (faults.Count > 0) return (null, faults);
         using var transaction = db.Database.BeginTransaction();
-        if (id is null)
+        id ??= Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
+        Enter(new Agreement(new AgreementId(id), draft.Basis, Currency.Of(draft.Currency), [version]), version, by, draft.Name.Trim());
+        db.SaveRules(changed =>
         {
-            id = Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
-            db.Agreements.Add(new AgreementRecord { Id = id, Name = draft.Name.Trim(), Basis = draft.Basis, Currency = draft.Currency });
+            var next = changed.Rules.Agreement(new AgreementId(id)).Versions.FirstOrDefault(v => v.From > version.From);
+            return Touched.ByAgreement(changed.Rules, new AgreementId(id), version.From, next?.From);
+        });
+        transaction.Commit();
+        return (id, []);
+    }
+
+    /// <summary>Enters a version that is known to be sound, of a new agreement or of one there is; the caller saves.</summary>
+    internal void Enter(Agreement agreement, AgreementVersion version, string by, string? name = null)
+    {
+        var id = agreement.Id.Value;
+        if (db.Agreements.Find(id) is null)
+        {
+            db.Agreements.Add(new AgreementRecord { Id = id, Name = name ?? id, Basis = agreement.Basis, Currency = agreement.Currency.Code });
         }
         db.AgreementVersions.Add(new AgreementVersionRecord
         {
@@ -91,10 +105,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             PublishedAt = clock.GetUtcNow(),
             PublishedBy = by,
         });
-        audit.Note(by, "publish", $"{draft.Name.Trim()} from {version.From.InWords()}");
-        db.SaveRules(version.From);
-        transaction.Commit();
-        return (id, []);
+        audit.Note(by, "publish", $"{name ?? id} from {version.From.InWords()}");
     }
 
     /// <exception cref="RefusedException">Unknown payee, or already on it or on another referral agreement at that time.</exception>
@@ -112,7 +123,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             }
         }
         db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from });
-        Save(from, by, $"put {payeeId} on", id);
+        Save(book => Touched.ByAgreement(book.Rules, agreement.Id, [book.Rules.Payee(payee.Id)], from, null), by, $"put {payeeId} on", id);
     }
 
     /// <summary>Ends a payee's time on an agreement at the start of a day.</summary>
@@ -122,14 +133,16 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         if (to <= membership.From) throw new RefusedException($"They are on it from {membership.From.InWords()}; it can end the day after at the earliest.", "To");
         var affectedFrom = membership.To is { } was && was < to ? was : to;
         membership.To = to;
-        Save(affectedFrom, by, $"take {membership.PayeeId} off", membership.AgreementId);
+        Save(
+            book => Touched.ByAgreement(book.Rules, new AgreementId(membership.AgreementId), [book.Rules.Payee(new PayeeId(membership.PayeeId))], affectedFrom, null),
+            by, $"take {membership.PayeeId} off", membership.AgreementId);
     }
 
-    private void Save(DateOnly affectsFrom, string by, string action, string subject)
+    private void Save(Func<OpenedBook, TouchedOrders> touched, string by, string action, string subject)
     {
         using var transaction = db.Database.BeginTransaction();
         audit.Note(by, action, subject);
-        db.SaveRules(affectsFrom);
+        db.SaveRules(touched);
         transaction.Commit();
     }
 }

@@ -24,7 +24,7 @@ public sealed class WorkedExample(BookDbContext db, BookCache cache) : IUseCase
     public ExampleView? Of(AgreementDraft draft, string? orderId)
     {
         var book = cache.Get(db);
-        var paid = db.Orders.AsNoTracking().Include(o => o.Lines).Where(o => o.Status == OrderStatus.Calculated);
+        var paid = db.Orders.AsNoTracking().WithParts().Where(o => o.Status == OrderStatus.Calculated);
         var record = paid.FirstOrDefault(o => o.OrderId == orderId) ?? paid.OrderByDescending(o => o.Id).FirstOrDefault();
         if (record is null) return null;
         var reader = new DraftReader(book.Rules);

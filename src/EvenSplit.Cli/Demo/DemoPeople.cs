@@ -43,7 +43,7 @@ internal static class DemoPeople
         foreach (var affiliate in payees.Where(p => p is { Role: PayeeRole.Affiliate, PayoutCurrency: "EUR" })) affiliate.Minimum = 2000;
         The("bram-pucknell").WithholdingPercent = new Rate(150_000);
         The("low-tide-podcast").TransferFee = 250;
-        The("ines-fennelow").Advances.Add(new AdvanceRecord { On = new DateOnly(2026, 2, 2), Amount = 40000, Note = "Advance on the moss guide" });
+        The("ines-fennelow").Advances.Add(new AdvanceRecord { Reference = "1", On = new DateOnly(2026, 2, 2), Amount = 40000, Note = "Advance on the moss guide" });
         The("ines-fennelow").RecoupPercent = new Rate(500_000);
         The("crooked-stile-letter").OnHold = true;
         The("early-frost-podcast").ActiveTo = new DateOnly(2026, 6, 1);

@@ -53,6 +53,8 @@ public sealed class Rulebook
     public IEnumerable<Payee> Payees => _payees.Values;
     public IEnumerable<Agreement> Agreements => _agreements.Values;
     public IEnumerable<Product> Products => _products.Values;
+    public IEnumerable<Processor> Processors => _processors.Values;
+    public IEnumerable<Channel> Channels => _channels.Values;
 
     /// <summary>The same book with another catalogue, other payees and other agreements: for trying things out.</summary>
     public Rulebook With(IEnumerable<Product> products, IEnumerable<Payee> payees, IEnumerable<Agreement> agreements) =>

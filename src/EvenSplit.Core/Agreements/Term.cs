@@ -63,6 +63,10 @@ public sealed record CaseConditions
     public long? EarnedAtLeast { get; init; }
     public ProgressWindow Window { get; init; }
 
+    /// <summary>Whether what a payee has reached is enough for the conditions that ask for it.</summary>
+    public bool HoldFor(ProgressFigures reached) =>
+        !(reached.Sales < SalesAtLeast) && !(reached.Orders < OrdersAtLeast) && !(reached.Earned < EarnedAtLeast);
+
     public bool AskProgress => SalesAtLeast is not null || OrdersAtLeast is not null || EarnedAtLeast is not null;
 }
 

@@ -17,6 +17,9 @@ public sealed class ExchangeRates
         _byPair = rates.GroupBy(r => (r.From, r.To)).ToDictionary(g => g.Key, g => g.OrderBy(r => r.Date).ToArray());
     }
 
+    /// <summary>Every rate published, pair by pair.</summary>
+    public IReadOnlyCollection<ExchangeRate> All => [.. _byPair.Values.SelectMany(r => r)];
+
     /// <summary>Converts minor units; null where there is no rate. An amount of 0 needs none.</summary>
     /// <param name="date">In the book's time zone.</param>
     public long? Convert(long minor, Currency from, Currency to, DateOnly date)

@@ -14,6 +14,7 @@ public sealed class ProgressTracks
 {
     private readonly Rulebook _rules;
     private readonly Dictionary<TrackKey, List<Currency>> _asked = [];
+    private readonly Dictionary<(TrackKey Track, Currency Currency), HashSet<CaseConditions>> _conditions = [];
 
     public ProgressTracks(Rulebook rules)
     {
@@ -22,10 +23,13 @@ public sealed class ProgressTracks
         {
             foreach (var agreement in payee.Memberships.Select(m => rules.Agreement(m.Agreement)).Distinct())
             {
-                if (!Asks(payee, agreement)) continue;
+                var asking = Asking(payee, agreement).ToArray();
+                if (asking.Length == 0) continue;
                 var key = TrackKey.Of(payee.Id, agreement);
                 if (!_asked.TryGetValue(key, out var currencies)) _asked[key] = currencies = [];
                 if (!currencies.Contains(agreement.Currency)) currencies.Add(agreement.Currency);
+                if (!_conditions.TryGetValue((key, agreement.Currency), out var conditions)) _conditions[(key, agreement.Currency)] = conditions = [];
+                conditions.UnionWith(asking);
             }
         }
     }
@@ -49,8 +53,20 @@ public sealed class ProgressTracks
     public IReadOnlyList<ProgressChange> OfRefund(OrderLedger ledger, RefundTaken taken) =>
         AreNone ? [] : Changes(ledger, Array.ConvertAll(taken.Goods, g => -g), taken.Emptied ? -1 : 0, taken.Entries);
 
-    private bool Asks(Payee payee, Agreement agreement) =>
-        agreement.AsksProgress || payee.PersonalTerms.Any(p => p.Agreement == agreement.Id && p.Term.AsksProgress);
+    /// <summary>Whether some condition that asks a track holds in one state and not in the other, for an order paid on a date.</summary>
+    public bool Differ(TrackKey track, Currency currency, in ProgressState one, in ProgressState other, DateOnly paidOn)
+    {
+        if (!_conditions.TryGetValue((track, currency), out var conditions)) return false;
+        foreach (var when in conditions)
+        {
+            if (when.HoldFor(one.Highest(when.Window, paidOn)) != when.HoldFor(other.Highest(when.Window, paidOn))) return true;
+        }
+        return false;
+    }
+
+    private static IEnumerable<CaseConditions> Asking(Payee payee, Agreement agreement) => agreement.Versions.SelectMany(v => v.Terms)
+        .Concat(payee.PersonalTerms.Where(p => p.Agreement == agreement.Id).Select(p => p.Term))
+        .SelectMany(t => t.Cases).Select(c => c.When).Where(w => w.AskProgress);
 
     private List<ProgressChange> Changes(OrderLedger ledger, long[] goods, int orders, IReadOnlyList<Entry> entries)
     {

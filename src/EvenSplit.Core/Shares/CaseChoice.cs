@@ -28,10 +28,6 @@ internal sealed class CaseChoice(Order order, long orderGoodsNet, Func<long, Cur
         return !(payment < when.PaymentFrom) && !(payment > when.PaymentTo) && (when.Customer is null || when.Customer == order.Customer);
     }
 
-    private bool ProgressHolds(CaseConditions when, PayeeId payee, Agreement agreement)
-    {
-        if (!when.AskProgress) return true;
-        var reached = progress.Of(payee, agreement, when.Window);
-        return !(reached.Sales < when.SalesAtLeast) && !(reached.Orders < when.OrdersAtLeast) && !(reached.Earned < when.EarnedAtLeast);
-    }
+    private bool ProgressHolds(CaseConditions when, PayeeId payee, Agreement agreement) =>
+        !when.AskProgress || when.HoldFor(progress.Of(payee, agreement, when.Window));
 }

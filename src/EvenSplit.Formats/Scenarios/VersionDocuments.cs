@@ -12,6 +12,17 @@ public static class VersionDocuments
     /// <exception cref="JsonException">Not the JSON of a version.</exception>
     public static AgreementVersion Read(string json) => ToVersion(JsonSerializer.Deserialize<VersionDocument>(json, ScenarioJson.Options)!);
 
+    /// <summary>A personal term: its scope and cases.</summary>
+    public static string Write(Term term) => JsonSerializer.Serialize(ToDocument(term), ScenarioJson.Options);
+
+    /// <exception cref="FormatException">A value is not what the contract allows.</exception>
+    /// <exception cref="JsonException">Not the JSON of a term.</exception>
+    public static Term ReadTerm(string json)
+    {
+        var document = JsonSerializer.Deserialize<TermDocument>(json, ScenarioJson.Options)!;
+        return ToTerm(document.Scope, document.Cases);
+    }
+
     internal static AgreementVersion ToVersion(VersionDocument document) => new()
     {
         From = document.From,

@@ -1,0 +1,70 @@
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.People;
+using EvenSplit.Books.Posting;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Scenarios;
+
+/// <summary>Takes a whole scenario into an empty book, through the same doors as everything else: rules, then sales, then adjustments and runs.</summary>
+public sealed class LoadScenario(
+    BookDbContext db, BookCache cache, BookClock clock, OpenBook open, RateDesk rates, ProductDesk products, PayeeDesk payees, AgreementDesk agreements,
+    Adjustments adjustments, PayRunSteps runs) : IUseCase
+{
+    /// <summary>The book's clock stands at the latest date the scenario speaks of, so that its runs can be made.</summary>
+    /// <exception cref="RefusedException">The book has been opened already.</exception>
+    public void Load(Facts facts, string name, string by)
+    {
+        var policy = facts.Rules.Policy;
+        open.Open(name, policy.Currency.Code, policy.Time.Zone.Id, by, LatestDate(facts), policy.ClickModel, policy.AllowSelfReferral);
+        InOneGo(() =>
+        {
+            Rules(facts.Rules, by);
+            db.SaveRules(touched: null);
+        });
+        InOneGo(() => new OrderPosting(db, cache.Get(db), clock.Today).PostNew(facts.Orders, facts.Refunds));
+        foreach (var adjustment in facts.Adjustments)
+        {
+            adjustments.Add(adjustment.Id, adjustment.Payee.Value, adjustment.On, adjustment.Amount, AdjustmentKind.Correction, adjustment.Note, by);
+        }
+        foreach (var run in facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id))
+        {
+            var id = runs.Gather(run.AsOf, run.Payees?.Select(p => p.Value).ToArray(), run.Id.Value, by);
+            runs.Lock(id, by);
+        }
+    }
+
+    private void InOneGo(Action work)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        work();
+        transaction.Commit();
+        db.ChangeTracker.Clear();
+    }
+
+    private void Rules(Rulebook rules, string by)
+    {
+        rates.Add(rules.Rates.All, by);
+        foreach (var processor in rules.Processors) rates.Save(processor, by);
+        foreach (var channel in rules.Channels) rates.Save(channel, channel.Id.Value, by);
+        foreach (var product in rules.Products) products.Enter(product, product.Id.Value, new Money(0, rules.Policy.Currency), by);
+        foreach (var agreement in rules.Agreements)
+        {
+            foreach (var version in agreement.Versions) agreements.Enter(agreement, version, by);
+        }
+        foreach (var payee in rules.Payees) payees.Enter(payee, payee.Id.Value, by);
+        db.SaveChanges();
+    }
+
+    private static DateOnly LatestDate(Facts facts)
+    {
+        var time = facts.Rules.Policy.Time;
+        return facts.Orders.Select(o => time.DateOf(o.PaidAt ?? o.PlacedAt))
+            .Concat(facts.Refunds.Select(r => time.DateOf(r.At)))
+            .Concat(facts.Adjustments.Select(a => a.On))
+            .Concat(facts.Runs.Select(r => r.AsOf))
+            .DefaultIfEmpty(time.DateOf(DateTimeOffset.UtcNow)).Max();
+    }
+}

@@ -1,0 +1,98 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Posting;
+using EvenSplit.Books.Scenarios;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+using EvenSplit.RandomScenarios;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Books.Tests;
+
+/// <summary>A book made of a scenario, in a folder of its own.</summary>
+internal sealed class ScenarioBook : IDisposable
+{
+    private readonly ServiceProvider _services;
+    private readonly BookPlace _place = new(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
+
+    public ScenarioBook(Facts facts)
+    {
+        Directory.CreateDirectory(_place.Folder);
+        _services = new ServiceCollection().AddLogging().AddBook(_place).BuildServiceProvider();
+        _services.PrepareBook();
+        Do<LoadScenario>(load => load.Load(facts, "Scenario", "Lena"));
+    }
+
+    public static Facts Random(int seed, int orders) => ScenarioReader.Read(new MemoryStream(RandomScenario.Bytes(seed, new ScenarioSize { Orders = orders })));
+
+    /// <summary>The result the book holds, section by section, one text an item.</summary>
+    public IReadOnlyDictionary<string, string[]> Result() => Items(Get<BookResults, BookResult>(r => r.Read()));
+
+    public static IReadOnlyDictionary<string, string[]> Items(BookResult result)
+    {
+        using var output = new MemoryStream();
+        ResultWriter.Write(result, output);
+        return JsonNode.Parse(output.ToArray())!.AsObject().ToDictionary(s => s.Key, s => s.Value!.AsArray().Select(i => i!.ToJsonString()).ToArray());
+    }
+
+    public void Take(Order order) => InPosting((_, posting) => posting.PostNew([order], []));
+
+    public void Take(Refund refund) => InPosting((db, posting) =>
+    {
+        var record = OrderFacts.ToRecord(refund, 0, db.Orders.Single(o => o.OrderId == refund.Order.Value).Id);
+        db.Refunds.Add(record);
+        db.SaveChanges();
+        posting.Recalculate([record.OrderId], new HashSet<long> { record.Id });
+    });
+
+    public int Recalculate(params string[] orders) => InPosting((db, posting) =>
+        posting.Recalculate(db.Orders.Where(o => orders.Contains(o.OrderId)).Select(o => o.Id).ToArray()));
+
+    public void Pay(RunRequest run)
+    {
+        var id = Get<PayRunSteps, int>(s => s.Gather(run.AsOf, run.Payees?.Select(p => p.Value).ToArray(), run.Id.Value, "Lena"));
+        Do<PayRunSteps>(s => s.Lock(id, "Lena"));
+    }
+
+    public void MoveTo(DateOnly date) => _services.GetRequiredService<BookClock>().MoveTo(date);
+
+    public void RecalculateAll() => Do<RecalculateOrders>(r => r.RunAll());
+
+    public void Do<T>(Action<T> action) where T : notnull
+    {
+        using var scope = _services.CreateScope();
+        action(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
+    {
+        using var scope = _services.CreateScope();
+        return get(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public void Dispose()
+    {
+        _services.Dispose();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(_place.Folder, recursive: true);
+    }
+
+    private void InPosting(Action<BookDbContext, OrderPosting> action) => InPosting((db, posting) =>
+    {
+        action(db, posting);
+        return 0;
+    });
+
+    private int InPosting(Func<BookDbContext, OrderPosting, int> action) => Get<BookDbContext, int>(db =>
+    {
+        using var transaction = db.Database.BeginTransaction();
+        var book = Get<BookCache, OpenedBook>(cache => cache.Get(db));
+        var result = action(db, new OrderPosting(db, book, new DateOnly(2027, 1, 1)));
+        transaction.Commit();
+        return result;
+    });
+}

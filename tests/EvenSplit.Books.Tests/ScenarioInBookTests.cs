@@ -1,0 +1,73 @@
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+
+namespace EvenSplit.Books.Tests;
+
+/// <summary>A book, however its facts came in, holds what the core works out from all of them at once.</summary>
+public sealed class ScenarioInBookTests
+{
+    private static readonly string Samples = Path.Combine(AppContext.BaseDirectory, "samples");
+
+    public static TheoryData<string> Names => new(Directory.GetFiles(Samples, "*.json").Select(f => Path.GetFileName(f)!)
+        .Where(f => !f.EndsWith(".result.json", StringComparison.Ordinal)).Order(StringComparer.Ordinal));
+
+    public static TheoryData<int> Seeds => new(Enumerable.Range(100, 12));
+
+    [Theory, MemberData(nameof(Names))]
+    public void A_sample_loaded_gives_its_result(string name)
+    {
+        using var file = File.OpenRead(Path.Combine(Samples, name));
+        LoadedIsCalculated(ScenarioReader.Read(file));
+    }
+
+    [Theory, MemberData(nameof(Seeds))]
+    public void A_random_scenario_loaded_gives_its_result(int seed) => LoadedIsCalculated(ScenarioBook.Random(seed, 60));
+
+    [Fact]
+    public void A_large_scenario_loaded_gives_its_result() => LoadedIsCalculated(ScenarioBook.Random(7, 1500));
+
+    [Theory, MemberData(nameof(Seeds))]
+    public void Event_by_event_in_any_order_gives_what_all_at_once_does(int seed)
+    {
+        var facts = ScenarioBook.Random(seed, 40);
+        using var book = new ScenarioBook(facts with { Orders = [], Refunds = [], Runs = [] });
+        foreach (var happened in InAnyOrder(facts, seed))
+        {
+            if (happened is Order order) book.Take(order);
+            else book.Take((Refund)happened);
+        }
+        book.MoveTo(new DateOnly(2027, 6, 1));
+        foreach (var run in facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id)) book.Pay(run);
+
+        var (expected, held) = (ScenarioBook.Items(WholeBook.WorkOut(facts)), book.Result());
+        Assert.Equal(expected["orders"].Order(StringComparer.Ordinal), held["orders"].Order(StringComparer.Ordinal));
+        Assert.Equal(expected["entries"], held["entries"]);
+        Assert.Equal(expected["runs"], held["runs"]);
+        Assert.Equal(expected["exceptions"], held["exceptions"]);
+    }
+
+    /// <summary>Refunds wait for their orders; otherwise anything may come before anything.</summary>
+    private static List<object> InAnyOrder(Facts facts, int seed)
+    {
+        var random = new Random(seed);
+        var waiting = facts.Orders.ToList<object>();
+        var refunds = facts.Refunds.ToLookup(r => r.Order);
+        var events = new List<object>();
+        while (waiting.Count > 0)
+        {
+            var next = random.Next(waiting.Count);
+            events.Add(waiting[next]);
+            if (waiting[next] is Order order) waiting.AddRange(refunds[order.Id]);
+            waiting.RemoveAt(waiting.IndexOf(events[^1]));
+        }
+        return events;
+    }
+
+    private static void LoadedIsCalculated(Facts facts)
+    {
+        using var book = new ScenarioBook(facts);
+        var (expected, held) = (ScenarioBook.Items(WholeBook.WorkOut(facts)), book.Result());
+        Assert.Equal(expected.Keys, held.Keys);
+        Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
+    }
+}
