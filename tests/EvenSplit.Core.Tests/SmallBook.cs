@@ -56,6 +56,6 @@ internal static class SmallBook
 
     private sealed class NobodyAsks : IProgressBefore
     {
-        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) => throw new InvalidOperationException("No term here asks.");
+        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) => throw new InvalidOperationException("No term here asks.");
     }
 }

@@ -30,12 +30,12 @@ internal sealed class OrderOutcome
         if (order.PaidAt is not { } paidAt) return Unpaid(book.Rules, order);
         var ledger = new OrderLedger(book.Rules, order, origin, progress, explain);
         var entries = ledger.SaleEntries.ToList();
-        var events = new List<OrderEvent> { new(BookEvents.Moment.Of(order), ledger.PaidOn, book.Progress.OfSale(ledger)) };
+        var events = new List<OrderEvent> { new(BookEvents.Moment.Of(order), ledger.PaidOn, Changes(c => book.Progress.OfSale(ledger, c))) };
         foreach (var refund in refunds.OrderBy(r => BookEvents.Moment.Of(r, order)))
         {
             var taken = ledger.Take(refund);
             entries.AddRange(taken.Entries);
-            events.Add(new OrderEvent(BookEvents.Moment.Of(refund, order), book.Time.DateOf(refund.TakesEffectAt(paidAt)), book.Progress.OfRefund(ledger, taken)));
+            events.Add(new OrderEvent(BookEvents.Moment.Of(refund, order), book.Time.DateOf(refund.TakesEffectAt(paidAt)), Changes(c => book.Progress.OfRefund(ledger, taken, c))));
             onRefund?.Invoke(refund, ledger);
         }
         return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions };
@@ -60,6 +60,13 @@ internal sealed class OrderOutcome
         record.Vendors = Ledger?.EarnedBy(PayeeRole.Vendor) ?? 0;
         record.House = Ledger?.House ?? record.Charged + record.Rebate - record.Tax - record.ProcessingFee - record.ChannelFee;
         record.ShippingKept = record.ShippingNet - (Ledger?.ShippingPassed ?? 0);
+    }
+
+    private static List<ProgressChange> Changes(Action<List<ProgressChange>> collect)
+    {
+        var changes = new List<ProgressChange>();
+        collect(changes);
+        return changes;
     }
 
     private static OrderOutcome Unpaid(Rulebook rules, Order order)

@@ -76,7 +76,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
     {
         public static NobodysProgress Instance { get; } = new();
 
-        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) =>
+        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) =>
             throw new InvalidOperationException($"A term of {agreement.Id} asks for the progress of {payee}, whose track is not kept.");
     }
 }

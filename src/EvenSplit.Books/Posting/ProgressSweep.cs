@@ -13,13 +13,12 @@ internal sealed class ProgressSweep(BookDbContext db, OpenedBook book, long from
 {
     private readonly Dictionary<(TrackKey Track, Currency Currency), KeptTrack> _tracks = [];
     private BookEvents.Moment _now;
-    private DateOnly _today;
 
     /// <summary>Says which order is worked out next.</summary>
-    public void MoveTo(Order order) => (_now, _today) = (BookEvents.Moment.Of(order), book.Time.DateOf(order.PaidAt!.Value));
+    public void MoveTo(Order order) => _now = BookEvents.Moment.Of(order);
 
-    public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) =>
-        Track(TrackKey.Of(payee, agreement), agreement.Currency).Before(_now).Highest(window, _today);
+    public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) =>
+        Track(TrackKey.Of(payee, agreement), agreement.Currency).Before(_now).Highest(window, paidOn);
 
     /// <summary>Puts what an order adds now in the place of what it added before.</summary>
     public void Replace(long orderKey, bool isHeld, IReadOnlyList<OrderEvent> events)

@@ -83,6 +83,6 @@ public sealed class WorkedExample(BookDbContext db, BookCache cache) : IUseCase
     /// <summary>A made-up payee has no history.</summary>
     private sealed class NothingSoFar : IProgressBefore
     {
-        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) => default;
+        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) => default;
     }
 }

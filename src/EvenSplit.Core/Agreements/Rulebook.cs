@@ -17,6 +17,7 @@ public sealed class Rulebook
     private readonly ConcurrentDictionary<ProductId, PayeeOnAgreement[]> _sharersByProduct = [];
     private readonly List<PayeeOnAgreement> _contributors = [];
     private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
+    private readonly Dictionary<PayeeId, (Membership Membership, Agreement Agreement)[]> _referralsByPayee = [];
 
     public Rulebook(
         BookPolicy policy,
@@ -38,6 +39,8 @@ public sealed class Rulebook
         foreach (var payee in _payees.Values)
         {
             foreach (var code in payee.Codes) _payeesByCode[CouponCode.Normal(code)] = payee;
+            var referrals = payee.Memberships.Select(m => (m, _agreements[m.Agreement])).Where(m => m.Item2.Basis == Basis.Referral).ToArray();
+            if (referrals.Length > 0) _referralsByPayee[payee.Id] = referrals;
             foreach (var id in payee.Memberships.Select(m => m.Agreement).Distinct())
             {
                 var pair = new PayeeOnAgreement(payee, _agreements[id]);
@@ -74,18 +77,20 @@ public sealed class Rulebook
     /// <summary>The payee's referral agreement in force on the date (at most one may be), with its version.</summary>
     public (Agreement Agreement, AgreementVersion Version)? ReferralInForce(Payee payee, DateOnly date)
     {
-        foreach (var membership in payee.Memberships)
+        if (!_referralsByPayee.TryGetValue(payee.Id, out var referrals)) return null;
+        foreach (var (membership, agreement) in referrals)
         {
-            if (!membership.InForceOn(date)) continue;
-            var agreement = _agreements[membership.Agreement];
-            if (agreement.Basis == Basis.Referral && agreement.VersionOn(date) is { } version) return (agreement, version);
+            if (membership.InForceOn(date) && agreement.VersionOn(date) is { } version) return (agreement, version);
         }
         return null;
     }
 
     /// <summary>Who could earn on the product by contribution or supply under some version or personal term.</summary>
-    public IReadOnlyList<PayeeOnAgreement> Sharers(ProductId id)
+    public IReadOnlyList<PayeeOnAgreement> Sharers(ProductId id) => SharersOf(id);
+
+    internal PayeeOnAgreement[] SharersOf(ProductId id)
     {
+        if (_sharersByProduct.TryGetValue(id, out var known)) return known;
         return _sharersByProduct.GetOrAdd(id, key =>
         {
             var product = _products[key];
@@ -98,8 +103,11 @@ public sealed class Rulebook
 }
 
 /// <summary>A payee who is, was or will be on an agreement.</summary>
-public sealed record PayeeOnAgreement(Payee Payee, Agreement Agreement)
+public sealed class PayeeOnAgreement(Payee payee, Agreement agreement)
 {
+    public Payee Payee { get; } = payee;
+    public Agreement Agreement { get; } = agreement;
+
     internal bool CouldCover(Product product) =>
         Agreement.Versions.Any(v => v.Terms.Any(t => t.Scope.MayCover(product)))
         || Payee.PersonalTerms.Any(p => p.Agreement == Agreement.Id && p.Term.Scope.MayCover(product));

@@ -41,7 +41,9 @@ public enum RateOf { Payee, House }
 /// </summary>
 public sealed record ShareRate(Rate? Percent, long? PerUnit = null, long? PerOrder = null, RateOf Of = RateOf.Payee)
 {
-    public bool IsEmpty => Percent is null && PerUnit is null && PerOrder is null;
+    public bool IsEmpty => Percent is null && !HasFlatAmount;
+
+    public bool HasFlatAmount => PerUnit is not null || PerOrder is not null;
 }
 
 public enum CustomerKind { New, Returning }

@@ -9,13 +9,14 @@ public static class Attributor
     /// The decision on the order this one renews; null where it renews none, or its origin is a test, unpaid or unknown.
     /// </param>
     /// <param name="exceptions">Receives <c>payee-inactive</c> and <c>self-referral</c>.</param>
+    /// <param name="explain">Whether the decision names every candidate, those after the winner too.</param>
     public static AttributionDecision Decide(
-        Rulebook rules, Order order, AttributionDecision? origin, ICollection<CalculationException> exceptions)
+        Rulebook rules, Order order, AttributionDecision? origin, ICollection<CalculationException> exceptions, bool explain = false)
     {
         if (origin is null && order.ManualPayee is null && order.Codes.Count == 0 && order.Clicks.Count == 0) return AttributionDecision.Nobody;
         var placedOn = rules.Policy.Time.DateOf(order.PlacedAt);
         return origin is null
-            ? FirstToQualify(rules, order, placedOn, exceptions)
+            ? FirstToQualify(rules, order, placedOn, exceptions, explain)
             : ByRenewal(rules, order, origin, placedOn, exceptions);
     }
 
@@ -32,50 +33,55 @@ public static class Attributor
     }
 
     private static AttributionDecision FirstToQualify(
-        Rulebook rules, Order order, DateOnly placedOn, ICollection<CalculationException> exceptions)
+        Rulebook rules, Order order, DateOnly placedOn, ICollection<CalculationException> exceptions, bool explain)
     {
-        var candidates = Candidates(rules, order, placedOn);
-        var looked = new AttributionCandidate[candidates.Count];
+        var looked = explain ? new List<AttributionCandidate>() : null;
         PayeeId? winner = null;
         AttributionVia? via = null;
-        for (var i = 0; i < looked.Length; i++)
+        foreach (var (payee, by, evidence, clickedAt, ruledOut) in Candidates(rules, order, placedOn))
         {
-            var (payee, by, evidence, clickedAt, ruledOut) = candidates[i];
             var verdict = ruledOut
                 ?? (winner is not null ? CandidateVerdict.NotNeeded : Qualify(rules, payee!, placedOn));
             if (verdict == CandidateVerdict.Won && IsBuyer(rules, payee!, order)) verdict = CandidateVerdict.SelfReferral;
             if (verdict == CandidateVerdict.Inactive) exceptions.Add(new CalculationException(ExceptionCode.PayeeInactive, order.Id, null, payee!.Id));
             if (verdict == CandidateVerdict.SelfReferral) exceptions.Add(new CalculationException(ExceptionCode.SelfReferral, order.Id, null, payee!.Id));
             if (verdict == CandidateVerdict.Won) (winner, via) = (payee!.Id, by);
-            looked[i] = new AttributionCandidate(payee?.Id, by, evidence, clickedAt, verdict);
+            if (looked is not null) looked.Add(new AttributionCandidate(payee?.Id, by, evidence, clickedAt, verdict));
+            else if (winner is not null) break;
         }
-        return new AttributionDecision(winner, via, looked);
+        return new AttributionDecision(winner, via, looked ?? []);
     }
 
     /// <summary>In the order in which they are asked: the assignment by hand, codes from the last, clicks as the book's model says.</summary>
-    private static List<Candidate> Candidates(Rulebook rules, Order order, DateOnly placedOn)
+    private static IEnumerable<Candidate> Candidates(Rulebook rules, Order order, DateOnly placedOn)
     {
-        var candidates = new List<Candidate>(1 + order.Codes.Count + order.Clicks.Count);
-        if (order.ManualPayee is { } manual) candidates.Add(new Candidate(rules.Payee(manual), AttributionVia.Manual, null, null, null));
+        if (order.ManualPayee is { } manual) yield return new Candidate(rules.Payee(manual), AttributionVia.Manual, null, null, null);
         for (var i = order.Codes.Count - 1; i >= 0; i--)
         {
             var payee = rules.FindPayeeByCode(order.Codes[i]);
-            candidates.Add(new Candidate(payee, AttributionVia.Code, order.Codes[i], null, payee is null ? CandidateVerdict.UnknownCode : null));
+            yield return new Candidate(payee, AttributionVia.Code, order.Codes[i], null, payee is null ? CandidateVerdict.UnknownCode : null);
         }
         foreach (var click in ByModel(order.Clicks, rules.Policy.ClickModel))
         {
             var payee = rules.Payee(click.Payee);
-            candidates.Add(new Candidate(payee, AttributionVia.Click, null, click.At, OutOfTime(rules, order, click, payee, placedOn)));
+            yield return new Candidate(payee, AttributionVia.Click, null, click.At, OutOfTime(rules, order, click, payee, placedOn));
         }
-        return candidates;
     }
 
     private static IEnumerable<Click> ByModel(IReadOnlyList<Click> clicks, ClickModel model)
     {
         if (clicks.Count < 2) return clicks;
-        // A stable sort: at the same instant the later in the list counts as later.
-        var byTime = clicks.OrderBy(c => c.At.UtcTicks);
-        return model == ClickModel.Last ? byTime.Reverse() : byTime;
+        var byTime = clicks.ToArray();
+        // At the same instant the later in the list counts as later: a sort that keeps the order of equals.
+        for (var i = 1; i < byTime.Length; i++)
+        {
+            var click = byTime[i];
+            var at = i;
+            for (; at > 0 && byTime[at - 1].At > click.At; at--) byTime[at] = byTime[at - 1];
+            byTime[at] = click;
+        }
+        if (model == ClickModel.Last) Array.Reverse(byTime);
+        return byTime;
     }
 
     private static CandidateVerdict? OutOfTime(Rulebook rules, Order order, Click click, Payee payee, DateOnly placedOn)

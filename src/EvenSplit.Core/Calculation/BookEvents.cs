@@ -19,22 +19,24 @@ public static class BookEvents
     }
 
     /// <summary>Tests and unpaid orders, and what is refunded of them, are no events.</summary>
-    internal static (Order Order, Refund? Refund, DateTimeOffset At)[] InOrder(Facts facts, Dictionary<OrderId, Order> orders)
+    internal static (int OrderIndex, Refund? Refund, DateTimeOffset At)[] InOrder(Facts facts, Dictionary<OrderId, int> indexes)
     {
         var moments = new List<Moment>(facts.Orders.Count + facts.Refunds.Count);
-        var events = new List<(Order Order, Refund? Refund, DateTimeOffset At)>(moments.Capacity);
-        foreach (var order in facts.Orders)
+        var events = new List<(int OrderIndex, Refund? Refund, DateTimeOffset At)>(moments.Capacity);
+        for (var i = 0; i < facts.Orders.Count; i++)
         {
+            var order = facts.Orders[i];
             if (order.IsTest || order.PaidAt is not { } paidAt) continue;
             moments.Add(Moment.Of(order));
-            events.Add((order, null, paidAt));
+            events.Add((i, null, paidAt));
         }
         foreach (var refund in facts.Refunds)
         {
-            var order = orders[refund.Order];
+            var index = indexes[refund.Order];
+            var order = facts.Orders[index];
             if (order.IsTest || order.PaidAt is not { } paidAt) continue;
             moments.Add(Moment.Of(refund, order));
-            events.Add((order, refund, refund.TakesEffectAt(paidAt)));
+            events.Add((index, refund, refund.TakesEffectAt(paidAt)));
         }
         var sorted = events.ToArray();
         Array.Sort(moments.ToArray(), sorted);

@@ -1,13 +1,14 @@
 namespace EvenSplit.Core;
 
 /// <summary>Finds the decision a renewal inherits (contract, section 3): each order is decided once, chains of any length included.</summary>
-internal sealed class OriginAttribution(Rulebook rules, IReadOnlyDictionary<OrderId, Order> orders)
+internal sealed class OriginAttribution(Rulebook rules, IReadOnlyList<Order> orders, IReadOnlyDictionary<OrderId, int> indexes)
 {
     private readonly Dictionary<OrderId, AttributionDecision> _decided = [];
 
     /// <returns>Null where the order renews none, or its origin is a test, unpaid or unknown.</returns>
     public AttributionDecision? Of(Order order)
     {
+        if (order.Origin is null) return null;
         var chain = new Stack<Order>();
         for (var origin = Counting(order.Origin); origin is not null; origin = Counting(origin.Origin))
         {
@@ -29,5 +30,5 @@ internal sealed class OriginAttribution(Rulebook rules, IReadOnlyDictionary<Orde
     }
 
     private Order? Counting(OrderId? id) =>
-        id is { } known && orders.TryGetValue(known, out var origin) && !origin.IsTest && origin.PaidAt is not null ? origin : null;
+        id is { } known && indexes.TryGetValue(known, out var at) && orders[at] is var origin && !origin.IsTest && origin.PaidAt is not null ? origin : null;
 }

@@ -6,52 +6,44 @@ public static class WholeBook
     /// <param name="onLedger">Where given, receives every paid order's ledger after its last event; then amounts carry their traces.</param>
     public static BookResult WorkOut(Facts facts, Action<OrderLedger>? onLedger = null)
     {
-        var orders = facts.Orders.ToDictionary(o => o.Id);
-        var origins = new OriginAttribution(facts.Rules, orders);
+        var orders = facts.Orders;
+        var indexes = new Dictionary<OrderId, int>(orders.Count);
+        for (var i = 0; i < orders.Count; i++) indexes.Add(orders[i].Id, i);
+        var refundsToCome = new int[orders.Count];
+        foreach (var refund in facts.Refunds) refundsToCome[indexes[refund.Order]]++;
+        var origins = new OriginAttribution(facts.Rules, orders, indexes);
         var progress = new ProgressBook(facts.Rules);
-        var events = BookEvents.InOrder(facts, orders);
-        var refundsToCome = facts.Refunds.GroupBy(r => r.Order).ToDictionary(g => g.Key, g => g.Count());
-        var open = new Dictionary<OrderId, OrderLedger>();
-        var results = new Dictionary<OrderId, OrderResult>(orders.Count);
+        var open = new OrderLedger?[orders.Count];
+        var results = new OrderResult[orders.Count];
         var exceptions = new List<CalculationException>();
-        var entries = new List<Entry>();
-        foreach (var (order, refund, at) in events)
+        var entries = new List<Entry>(orders.Count * 2);
+        foreach (var (index, refund, at) in BookEvents.InOrder(facts, indexes))
         {
             progress.MoveTo(facts.Rules.Policy.Time.DateOf(at));
-            OrderLedger ledger;
+            var ledger = open[index];
             if (refund is null)
             {
-                ledger = new OrderLedger(facts.Rules, order, origins.Of(order), progress, explain: onLedger is not null);
+                ledger = new OrderLedger(facts.Rules, orders[index], origins.Of(orders[index]), progress, explain: onLedger is not null);
                 progress.CountSale(ledger);
                 entries.AddRange(ledger.SaleEntries);
             }
             else
             {
-                ledger = open[order.Id];
-                var taken = ledger.Take(refund);
+                var taken = ledger!.Take(refund);
                 progress.CountRefund(ledger, taken);
                 entries.AddRange(taken.Entries);
-                refundsToCome[order.Id]--;
+                refundsToCome[index]--;
             }
             // An order whose last event is past is put away: its figures stay, its workings go.
-            if (refundsToCome.GetValueOrDefault(order.Id) > 0)
-            {
-                open[order.Id] = ledger;
-                continue;
-            }
-            open.Remove(order.Id);
-            results[order.Id] = ResultOf(ledger, exceptions);
+            open[index] = refundsToCome[index] > 0 ? ledger : null;
+            if (open[index] is not null) continue;
+            exceptions.AddRange(ledger.Exceptions);
+            results[index] = new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
             onLedger?.Invoke(ledger);
         }
-        var listed = facts.Orders.Select(o => results.GetValueOrDefault(o.Id) ?? WithoutEffect(facts.Rules, o, exceptions)).ToArray();
+        for (var i = 0; i < results.Length; i++) results[i] ??= WithoutEffect(facts.Rules, orders[i], exceptions);
         var runs = new RunsOverTime(facts, entries).WorkOut(exceptions);
-        return new BookResult(listed, entries, runs, CalculationException.Listed(exceptions));
-    }
-
-    private static OrderResult ResultOf(OrderLedger ledger, List<CalculationException> exceptions)
-    {
-        exceptions.AddRange(ledger.Exceptions);
-        return new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
+        return new BookResult(results, entries, runs, CalculationException.Listed(exceptions));
     }
 
     /// <summary>A test order has no figures; an unpaid one has its totals, and the house as if nobody earned.</summary>

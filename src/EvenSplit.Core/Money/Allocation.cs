@@ -15,13 +15,21 @@ public static class Allocation
     /// <summary>As above; ties go to the item that comes first by <paramref name="ties"/> (one per weight).</summary>
     public static long[] Allocate(long total, ReadOnlySpan<long> weights, ReadOnlySpan<TieKey> ties)
     {
-        if (weights.IsEmpty) throw new ArgumentException("There is nobody to allocate to.", nameof(weights));
         var parts = new long[weights.Length];
-        if (total == 0) return parts;
+        Allocate(total, weights, ties, parts);
+        return parts;
+    }
+
+    /// <summary>As above, into <paramref name="parts"/>, which must be as long as the weights.</summary>
+    public static void Allocate(long total, ReadOnlySpan<long> weights, ReadOnlySpan<TieKey> ties, Span<long> parts)
+    {
+        if (weights.IsEmpty) throw new ArgumentException("There is nobody to allocate to.", nameof(weights));
+        parts.Clear();
+        if (total == 0) return;
         if (weights.Length == 1)
         {
             parts[0] = total;
-            return parts;
+            return;
         }
         Int128 sum = 0;
         foreach (var weight in weights)
@@ -60,7 +68,6 @@ public static class Allocation
         {
             for (var i = 0; i < parts.Length; i++) parts[i] = -parts[i];
         }
-        return parts;
     }
 
     /// <summary>Shares in equal parts, odd units by tie key.</summary>

@@ -1,3 +1,5 @@
+using System.Runtime.InteropServices;
+
 namespace EvenSplit.Core;
 
 /// <summary>
@@ -8,25 +10,35 @@ internal sealed class ProgressBook(Rulebook rules) : IProgressBefore
 {
     private readonly ProgressTracks _tracks = new(rules);
     private readonly Dictionary<(TrackKey Track, Currency Currency), ProgressState> _states = [];
+    private readonly List<ProgressChange> _changes = [];
     private DateOnly _today;
 
     /// <summary>Sets the date of the event that comes next.</summary>
     public void MoveTo(DateOnly date) => _today = date;
 
-    public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window) =>
-        _states.TryGetValue((TrackKey.Of(payee, agreement), agreement.Currency), out var state) ? state.Highest(window, _today) : default;
+    public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) =>
+        _states.GetValueOrDefault((TrackKey.Of(payee, agreement), agreement.Currency)).Highest(window, paidOn);
 
     /// <summary>Counts a payment after its shares are worked out.</summary>
-    public void CountSale(OrderLedger ledger) => Count(_tracks.OfSale(ledger));
-
-    public void CountRefund(OrderLedger ledger, RefundTaken taken) => Count(_tracks.OfRefund(ledger, taken));
-
-    private void Count(IReadOnlyList<ProgressChange> changes)
+    public void CountSale(OrderLedger ledger)
     {
-        foreach (var change in changes)
+        _tracks.OfSale(ledger, _changes);
+        Count();
+    }
+
+    public void CountRefund(OrderLedger ledger, RefundTaken taken)
+    {
+        _tracks.OfRefund(ledger, taken, _changes);
+        Count();
+    }
+
+    private void Count()
+    {
+        foreach (var change in _changes)
         {
-            var track = (change.Track, change.Currency);
-            _states[track] = _states.GetValueOrDefault(track).After(_today, change.Figures);
+            ref var state = ref CollectionsMarshal.GetValueRefOrAddDefault(_states, (change.Track, change.Currency), out _);
+            state = state.After(_today, change.Figures);
         }
+        _changes.Clear();
     }
 }

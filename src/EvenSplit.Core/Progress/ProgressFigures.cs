@@ -9,5 +9,6 @@ public readonly record struct ProgressFigures(long Sales, long Orders, long Earn
 /// <summary>Answers how far a payee had come before the order that is being worked out.</summary>
 public interface IProgressBefore
 {
-    ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window);
+    /// <param name="paidOn">Date of paidAt of the order that asks.</param>
+    ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn);
 }

@@ -41,17 +41,20 @@ public sealed class ProgressTracks
     public IReadOnlyDictionary<TrackKey, List<Currency>> Asked => _asked;
 
     /// <summary>What the payment adds.</summary>
-    public IReadOnlyList<ProgressChange> OfSale(OrderLedger ledger)
+    public void OfSale(OrderLedger ledger, ICollection<ProgressChange> changes)
     {
-        if (AreNone) return [];
-        var goods = new long[ledger.Figures.Lines.Count];
-        for (var i = 0; i < goods.Length; i++) goods[i] = ledger.Figures.Lines[i].GoodsNet;
-        return Changes(ledger, goods, 1, ledger.SaleEntries);
+        if (AreNone) return;
+        var lines = ledger.Figures.Lines;
+        var goods = new long[lines.Count];
+        for (var i = 0; i < goods.Length; i++) goods[i] = lines[i].GoodsNet;
+        Add(changes, ledger, goods, 1, ledger.SaleEntries);
     }
 
     /// <summary>What the refund takes off, its reversals included.</summary>
-    public IReadOnlyList<ProgressChange> OfRefund(OrderLedger ledger, RefundTaken taken) =>
-        AreNone ? [] : Changes(ledger, Array.ConvertAll(taken.Goods, g => -g), taken.Emptied ? -1 : 0, taken.Entries);
+    public void OfRefund(OrderLedger ledger, RefundTaken taken, ICollection<ProgressChange> changes)
+    {
+        if (!AreNone) Add(changes, ledger, Array.ConvertAll(taken.Goods, g => -g), taken.Emptied ? -1 : 0, taken.Entries);
+    }
 
     /// <summary>Whether some condition that asks a track holds in one state and not in the other, for an order paid on a date.</summary>
     public bool Differ(TrackKey track, Currency currency, in ProgressState one, in ProgressState other, DateOnly paidOn)
@@ -68,13 +71,18 @@ public sealed class ProgressTracks
         .Concat(payee.PersonalTerms.Where(p => p.Agreement == agreement.Id).Select(p => p.Term))
         .SelectMany(t => t.Cases).Select(c => c.When).Where(w => w.AskProgress);
 
-    private List<ProgressChange> Changes(OrderLedger ledger, long[] goods, int orders, IReadOnlyList<Entry> entries)
+    private void Add(ICollection<ProgressChange> changes, OrderLedger ledger, long[] goods, int orders, IReadOnlyList<Entry> entries)
     {
-        var changes = new List<ProgressChange>();
-        foreach (var track in Touched(ledger, entries))
+        Span<TrackKey> few = new TrackKey[ledger.Shares.Count + entries.Count + 1];
+        var count = 0;
+        if (ledger.Attribution.Payee is { } attributed) Touch(few, ref count, new TrackKey(attributed, null));
+        for (var i = 0; i < ledger.Shares.Count; i++) Touch(few, ref count, TrackKey.Of(ledger.Shares[i].Payee.Id, ledger.Shares[i].Agreement));
+        for (var i = 0; i < entries.Count; i++) Touch(few, ref count, TrackOf(entries[i]));
+        foreach (var track in few[..count])
         {
+            if (!_asked.TryGetValue(track, out var currencies)) continue;
             var (sales, counts) = SalesFor(ledger, track, goods);
-            foreach (var currency in _asked[track])
+            foreach (var currency in currencies)
             {
                 changes.Add(new ProgressChange(track, currency, new ProgressFigures(
                     InCurrency(new Money(sales, ledger.Order.Currency), currency, ledger.PaidOn),
@@ -82,21 +90,11 @@ public sealed class ProgressTracks
                     EarnedBy(track, entries, currency, ledger.PaidOn))));
             }
         }
-        return changes;
     }
 
-    private List<TrackKey> Touched(OrderLedger ledger, IReadOnlyList<Entry> entries)
+    private static void Touch(Span<TrackKey> touched, ref int count, TrackKey key)
     {
-        var touched = new List<TrackKey>();
-        if (ledger.Attribution.Payee is { } attributed) Add(new TrackKey(attributed, null));
-        foreach (var share in ledger.Shares) Add(TrackKey.Of(share.Payee.Id, share.Agreement));
-        foreach (var entry in entries) Add(TrackOf(entry));
-        return touched;
-
-        void Add(TrackKey key)
-        {
-            if (_asked.ContainsKey(key) && !touched.Contains(key)) touched.Add(key);
-        }
+        if (!touched[..count].Contains(key)) touched[count++] = key;
     }
 
     private TrackKey TrackOf(Entry entry) => TrackKey.Of(entry.Payee, _rules.Agreement(entry.Agreement));
@@ -104,9 +102,13 @@ public sealed class ProgressTracks
     private static (long Sales, bool Counts) SalesFor(OrderLedger ledger, TrackKey track, long[] goods)
     {
         if (track.Agreement is null) return ledger.Attribution.Payee == track.Payee ? (goods.Sum(), true) : (0, false);
-        foreach (var share in ledger.Shares)
+        for (var i = 0; i < ledger.Shares.Count; i++)
         {
-            if (share.Payee.Id == track.Payee && share.Agreement.Id == track.Agreement) return (share.Lines.Sum(l => goods[l.LineIndex]), true);
+            var share = ledger.Shares[i];
+            if (share.Payee.Id != track.Payee || share.Agreement.Id != track.Agreement) continue;
+            long sales = 0;
+            foreach (var line in share.Lines) sales += goods[line.LineIndex];
+            return (sales, true);
         }
         return (0, false);
     }
@@ -114,17 +116,28 @@ public sealed class ProgressTracks
     /// <summary>The event's own entries, the sum of each currency converted by itself.</summary>
     private long EarnedBy(TrackKey track, IReadOnlyList<Entry> entries, Currency currency, DateOnly paidOn)
     {
-        var sums = new List<Money>(2);
-        foreach (var entry in entries)
-        {
-            if (TrackOf(entry) != track) continue;
-            var at = sums.FindIndex(s => s.Currency == entry.Amount.Currency);
-            if (at < 0) sums.Add(entry.Amount);
-            else sums[at] += entry.Amount;
-        }
         long earned = 0;
-        foreach (var sum in sums) earned += InCurrency(sum, currency, paidOn);
+        for (var i = 0; i < entries.Count; i++)
+        {
+            var own = entries[i].Amount.Currency;
+            if (TrackOf(entries[i]) != track || IsEarlier(own, i)) continue;
+            long sum = 0;
+            for (var j = i; j < entries.Count; j++)
+            {
+                if (entries[j].Amount.Currency == own && TrackOf(entries[j]) == track) sum += entries[j].Amount.Minor;
+            }
+            earned += InCurrency(new Money(sum, own), currency, paidOn);
+        }
         return earned;
+
+        bool IsEarlier(Currency own, int before)
+        {
+            for (var i = 0; i < before; i++)
+            {
+                if (entries[i].Amount.Currency == own && TrackOf(entries[i]) == track) return true;
+            }
+            return false;
+        }
     }
 
     /// <summary>What cannot be converted adds nothing.</summary>

@@ -26,7 +26,7 @@ internal sealed class WhatIsLeft
     }
 
     /// <summary>True once every line's f is 0.</summary>
-    public bool NothingLeft => Enumerable.Range(0, _goods.Length).All(i => LeftOf(i).Sign == 0);
+    public bool NothingLeft => NoLineLeft();
 
     /// <summary>Takes a refund off; returns the goods it took per line, and whether it asked for more than was left (the part beyond is dropped).</summary>
     public (long[] GoodsTaken, bool Exceeded) Take(Refund refund)
@@ -60,17 +60,17 @@ internal sealed class WhatIsLeft
     /// <param name="exceptions">Receives <c>rate-missing</c> where the cost of what is left cannot be converted.</param>
     public OrderState State(ICollection<CalculationException> exceptions)
     {
-        var shippingWeights = OrderWaterfall.ShippingWeights(_order, _saleGoods);
-        var shipping = OrderWaterfall.ShippingShares(_shipping, shippingWeights);
-        var shippingTax = OrderWaterfall.ShippingShares(_shippingTax, shippingWeights);
-        var processing = Allocation.Allocate(_sale.ProcessingFee - _feesReturned + _disputeFees, _saleGoods);
+        var count = _goods.Length;
+        var (room, shipping, shippingTax, processing) = (new long[count], new long[count], new long[count], new long[count]);
+        OrderWaterfall.ShippingShares(_order, _shipping, _saleGoods, room, shipping);
+        OrderWaterfall.ShippingShares(_order, _shippingTax, _saleGoods, room, shippingTax);
+        Allocation.Allocate(_sale.ProcessingFee - _feesReturned + _disputeFees, _saleGoods, [], processing);
         var fees = new FeeSchedules(_rules, _order, exceptions);
-        var lines = new LineState[_goods.Length];
-        for (var i = 0; i < lines.Length; i++)
+        var lines = new LineState[count];
+        for (var i = 0; i < count; i++)
         {
             var sale = _sale.Lines[i];
-            var left = LeftOf(i);
-            var rebate = left * (Fraction)sale.Rebate;
+            var (left, outOf) = LeftOf(i);
             lines[i] = new LineState
             {
                 Goods = _goods[i],
@@ -78,23 +78,30 @@ internal sealed class WhatIsLeft
                 Quantity = _quantity[i],
                 Shipping = shipping[i],
                 ShippingTax = shippingTax[i],
-                DiscountExTax = left * (Fraction)sale.DiscountExTax,
-                Rebate = rebate,
-                RebateToPass = rebate.Round(),
+                RebateToPass = new Fraction((Int128)sale.Rebate * left, outOf).Round(),
                 Cost = fees.Cost(sale.Product, _quantity[i]),
-                ProcessingFeeIfHouse = left * (Fraction)sale.ProcessingFee,
-                ChannelFeeIfHouse = left * (Fraction)sale.ChannelFee,
                 ProcessingFeeIfShared = processing[i],
-                ChannelFeeIfShared = sale.ChannelFee,
+                AtSale = sale,
+                LeftOf = left,
+                LeftOutOf = outOf,
             };
         }
         return new OrderState(lines, AfterRefund: true, NothingLeft);
     }
 
     /// <summary><c>f</c>: the fraction of the line that is left.</summary>
-    private Fraction LeftOf(int i) => _saleGoods[i] != 0
-        ? new Fraction(_goods[i], _saleGoods[i])
-        : new Fraction(_quantity[i], _sale.Lines[i].Line.Quantity);
+    private (long Left, long OutOf) LeftOf(int i) => _saleGoods[i] != 0
+        ? (_goods[i], _saleGoods[i])
+        : (_quantity[i], _sale.Lines[i].Line.Quantity);
+
+    private bool NoLineLeft()
+    {
+        for (var i = 0; i < _goods.Length; i++)
+        {
+            if (LeftOf(i).Left != 0) return false;
+        }
+        return true;
+    }
 
     private int LineIndex(LineId id)
     {

@@ -4,7 +4,7 @@ namespace EvenSplit.Core;
 internal readonly record struct CaseOutcome(TermCase? Case, int Number, bool Waits);
 
 /// <summary>Finds the first case of a term whose conditions all hold for an order's line (contract, section 4).</summary>
-internal sealed class CaseChoice(Order order, long orderGoodsNet, Func<long, Currency, long?> toAgreementCurrency, IProgressBefore progress)
+internal readonly struct CaseChoice(Order order, long orderGoodsNet, ExchangeRates rates, DateOnly paidOn, IProgressBefore progress)
 {
     public CaseOutcome For(Term term, PayeeId payee, Agreement agreement, OrderLine line)
     {
@@ -14,7 +14,7 @@ internal sealed class CaseChoice(Order order, long orderGoodsNet, Func<long, Cur
             if (!PaymentAndCustomerHold(when, line) || !ProgressHolds(when, payee, agreement)) continue;
             if (when.OrderValueAtLeast is { } least)
             {
-                if (toAgreementCurrency(orderGoodsNet, agreement.Currency) is not { } value) return new CaseOutcome(null, 0, true);
+                if (rates.Convert(orderGoodsNet, order.Currency, agreement.Currency, paidOn) is not { } value) return new CaseOutcome(null, 0, true);
                 if (value < least) continue;
             }
             return new CaseOutcome(term.Cases[i], i + 1, false);
@@ -29,5 +29,5 @@ internal sealed class CaseChoice(Order order, long orderGoodsNet, Func<long, Cur
     }
 
     private bool ProgressHolds(CaseConditions when, PayeeId payee, Agreement agreement) =>
-        !when.AskProgress || when.HoldFor(progress.Of(payee, agreement, when.Window));
+        !when.AskProgress || when.HoldFor(progress.Of(payee, agreement, when.Window, paidOn));
 }

@@ -4,7 +4,7 @@ namespace EvenSplit.Core;
 
 /// <summary>Works out everybody's shares of the lines of one order in a given state (contract, sections 5 and 6).</summary>
 /// <param name="paidOn">Date of paidAt in the book's zone: every conversion is made at it.</param>
-internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, IReadOnlyList<PinnedShare> pinned, bool explain)
+internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, PinnedShare[] pinned, bool explain)
 {
     private readonly record struct OnLine(PinnedShare Share, PinnedLine Line, ShareRate Rate);
 
@@ -90,7 +90,9 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, I
                 : part.Trace with { Rounding = new RoundingTrace(part.Exact, rounded[i], parts.Length - 1, exactSum) };
             Post(amounts, part.On, part.Earner, part.Kind, new Money(rounded[i], order.Currency), trace);
         }
-        return rounded.Sum();
+        long sum = 0;
+        foreach (var minor in rounded) sum += minor;
+        return sum;
     }
 
     private TieKey[] Ties(ReadOnlySpan<Part> parts)

@@ -11,38 +11,44 @@ internal readonly record struct LineState
     public required long Quantity { get; init; }
     public required long Shipping { get; init; }
     public required long ShippingTax { get; init; }
-    public required Fraction DiscountExTax { get; init; }
-    public required Fraction Rebate { get; init; }
     public required long RebateToPass { get; init; }
     public required long Cost { get; init; }
-    /// <summary>Fees where the house bears lost ones: they shrink with the goods.</summary>
-    public required Fraction ProcessingFeeIfHouse { get; init; }
-    public required Fraction ChannelFeeIfHouse { get; init; }
     /// <summary>Fees where lost ones are shared: what the seller is really out of pocket.</summary>
     public required long ProcessingFeeIfShared { get; init; }
-    public required long ChannelFeeIfShared { get; init; }
+    /// <summary>What the line was at the sale.</summary>
+    public required LineFigures AtSale { get; init; }
+    /// <summary>The contract's <c>f</c>, as a fraction: how much of the line is left.</summary>
+    public required long LeftOf { get; init; }
+    public required long LeftOutOf { get; init; }
+
+    /// <summary>An amount of the sale that shrinks with the goods, exactly.</summary>
+    public Fraction Left(long atSale) => LeftOf == LeftOutOf ? atSale : new Fraction((Int128)atSale * LeftOf, LeftOutOf);
 }
 
 /// <summary>The lines of an order as they stand, at the sale or after refunds.</summary>
 internal sealed record OrderState(LineState[] Lines, bool AfterRefund, bool NothingLeft)
 {
-    public static OrderState AtSale(OrderFigures figures) => new(
-        figures.Lines.Select(l => new LineState
+    public static OrderState AtSale(OrderFigures figures)
+    {
+        var lines = new LineState[figures.Lines.Count];
+        for (var i = 0; i < lines.Length; i++)
         {
-            Goods = l.GoodsNet,
-            Tax = l.Tax,
-            Quantity = l.Line.Quantity,
-            Shipping = l.Shipping,
-            ShippingTax = l.ShippingTax,
-            DiscountExTax = l.DiscountExTax,
-            Rebate = l.Rebate,
-            RebateToPass = l.Rebate,
-            Cost = l.Cost,
-            ProcessingFeeIfHouse = l.ProcessingFee,
-            ChannelFeeIfHouse = l.ChannelFee,
-            ProcessingFeeIfShared = l.ProcessingFee,
-            ChannelFeeIfShared = l.ChannelFee,
-        }).ToArray(),
-        AfterRefund: false,
-        NothingLeft: false);
+            var line = figures.Lines[i];
+            lines[i] = new LineState
+            {
+                Goods = line.GoodsNet,
+                Tax = line.Tax,
+                Quantity = line.Line.Quantity,
+                Shipping = line.Shipping,
+                ShippingTax = line.ShippingTax,
+                RebateToPass = line.Rebate,
+                Cost = line.Cost,
+                ProcessingFeeIfShared = line.ProcessingFee,
+                AtSale = line,
+                LeftOf = 1,
+                LeftOutOf = 1,
+            };
+        }
+        return new OrderState(lines, AfterRefund: false, NothingLeft: false);
+    }
 }

@@ -14,7 +14,7 @@ public sealed class OrderLedger
 {
     private readonly Rulebook _rules;
     private readonly LineShares _lineShares;
-    private readonly List<CalculationException> _exceptions = [];
+    private readonly List<CalculationException> _exceptions = new(0);
     private readonly bool _explain;
     private WhatIsLeft? _left;
     private Dictionary<ShareKey, (long Minor, PinnedShare Share)>? _posted;
@@ -28,15 +28,16 @@ public sealed class OrderLedger
         if (order.PaidAt is not { } paidAt) throw new ArgumentException($"Order {order.Id} is unpaid and earns nothing yet.", nameof(order));
         (_rules, Order, _explain) = (rules, order, explain);
         (PlacedOn, PaidOn) = (rules.Policy.Time.DateOf(order.PlacedAt), rules.Policy.Time.DateOf(paidAt));
-        Attribution = Attributor.Decide(rules, order, origin, _exceptions);
+        Attribution = Attributor.Decide(rules, order, origin, _exceptions, explain);
         Figures = OrderWaterfall.WorkOut(rules, order, Attribution.Payee is not null, _exceptions);
-        Shares = new Pinning(rules, order, Figures, PlacedOn, PaidOn, progress).All(Attribution.Payee);
-        foreach (var share in Shares)
+        var shares = new Pinning(rules, order, Figures, PlacedOn, PaidOn, progress).All(Attribution.Payee);
+        Shares = shares;
+        foreach (var share in shares)
         {
             if (share.Waits) _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, order.Id, null, share.Payee.Id));
         }
-        _lineShares = new LineShares(rules, order, PaidOn, Shares, explain);
-        SaleAmounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
+        _lineShares = new LineShares(rules, order, PaidOn, shares, explain);
+        SaleAmounts = shares.Length == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
         SaleEntries = PostSale();
         CurrentAmounts = explain ? SaleAmounts : [];
         SumUp();
@@ -89,9 +90,10 @@ public sealed class OrderLedger
 
     private List<Entry> PostSale()
     {
+        if (SaleAmounts.Count == 0) return [];
         var entries = new List<Entry>(SaleAmounts.Count);
         foreach (var amount in SaleAmounts) entries.Add(ToEntry(amount.Key, amount.Share, amount.Amount.Minor, null, PaidOn));
-        entries.Sort(Listing);
+        if (entries.Count > 1) entries.Sort(Listing);
         return entries;
     }
 

@@ -27,7 +27,7 @@ public sealed class PinnedShare
     /// <summary>Who earns for having recruited the payee, where the version says so and they are active.</summary>
     public Payee? Recruiter { get; init; }
     /// <summary>The lines a term governs, in the order's order.</summary>
-    public required IReadOnlyList<PinnedLine> Lines { get; init; }
+    public required PinnedLine[] Lines { get; init; }
     /// <summary>True where an exchange rate is missing: nothing is posted under the agreement on this order until there is one.</summary>
     public required bool Waits { get; init; }
 }

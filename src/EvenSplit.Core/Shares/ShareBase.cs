@@ -20,17 +20,17 @@ internal static class ShareBase
         }
 
         Add(BaseStepKind.GoodsNet, line.Goods);
-        if (version.DiscountBorneBy == DiscountBearer.House) Add(BaseStepKind.DiscountExTax, line.DiscountExTax);
+        if (version.DiscountBorneBy == DiscountBearer.House) Add(BaseStepKind.DiscountExTax, line.Left(line.AtSale.DiscountExTax));
         if (version.Tax == Treatment.Count)
         {
             Add(BaseStepKind.Tax, line.Tax);
             if (version.Shipping == Treatment.Count) Add(BaseStepKind.ShippingTax, line.ShippingTax);
         }
         if (version.Shipping == Treatment.Count) Add(BaseStepKind.Shipping, line.Shipping);
-        if (version.Rebate == Treatment.Count) Add(BaseStepKind.Rebate, line.Rebate);
+        if (version.Rebate == Treatment.Count) Add(BaseStepKind.Rebate, line.Left(line.AtSale.Rebate));
         var houseBearsLost = version.LostFees == LostFeeBearer.House;
-        if (version.DeductProcessingFee) Add(BaseStepKind.ProcessingFee, -(houseBearsLost ? line.ProcessingFeeIfHouse : line.ProcessingFeeIfShared));
-        if (version.DeductChannelFee) Add(BaseStepKind.ChannelFee, -(houseBearsLost ? line.ChannelFeeIfHouse : line.ChannelFeeIfShared));
+        if (version.DeductProcessingFee) Add(BaseStepKind.ProcessingFee, -(houseBearsLost ? line.Left(line.AtSale.ProcessingFee) : line.ProcessingFeeIfShared));
+        if (version.DeductChannelFee) Add(BaseStepKind.ChannelFee, -(houseBearsLost ? line.Left(line.AtSale.ChannelFee) : line.AtSale.ChannelFee));
         if (version.DeductCost) Add(BaseStepKind.Cost, -line.Cost);
         if (version.AfterReferral && rank == 2) Add(BaseStepKind.Rank1, -Math.Max(0, rank1OnLine));
         if (sum.Sign < 0 && !(afterRefund && !houseBearsLost))

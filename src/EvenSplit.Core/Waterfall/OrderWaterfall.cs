@@ -3,40 +3,51 @@ namespace EvenSplit.Core;
 /// <summary>Works out what an order brings in, line by line (contract, section 2).</summary>
 public static class OrderWaterfall
 {
+    /// <summary>Orders are short; what is only needed on the way is kept off the heap for so many lines.</summary>
+    private const int FewLines = 32;
+
     /// <param name="attributed">Whether somebody brought the order: a scheduled rebate is credited only then.</param>
     /// <param name="exceptions">Receives <c>fee-missing</c> and <c>rate-missing</c>.</param>
     public static OrderFigures WorkOut(Rulebook rules, Order order, bool attributed, ICollection<CalculationException> exceptions)
     {
         var count = order.Lines.Count;
-        var own = new long[count];
+        // The columns of a table with a row per line.
+        Span<long> columns = count <= FewLines ? stackalloc long[count * 8] : new long[count * 8];
+        var goods = columns[..count];
+        var orderDiscount = columns.Slice(count, count);
+        var shipping = columns.Slice(count * 2, count);
+        var shippingTax = columns.Slice(count * 3, count);
+        var processingShares = columns.Slice(count * 4, count);
+        var channelShares = columns.Slice(count * 5, count);
+        var rebateShares = columns.Slice(count * 6, count);
+        var weights = columns.Slice(count * 7, count);
+
         for (var i = 0; i < count; i++)
         {
             var line = order.Lines[i];
-            own[i] = line.UnitPrice * line.Quantity - line.Discount;
+            goods[i] = line.UnitPrice * line.Quantity - line.Discount;
         }
-        var orderDiscount = Allocation.Allocate(order.Discount, own);
-        var goods = new long[count];
+        Allocation.Allocate(order.Discount, goods, [], orderDiscount);
         long goodsNet = 0, lineTax = 0;
         for (var i = 0; i < count; i++)
         {
             var line = order.Lines[i];
-            goods[i] = own[i] - orderDiscount[i] - (order.PricesIncludeTax ? line.Tax : 0);
+            goods[i] -= orderDiscount[i] + (order.PricesIncludeTax ? line.Tax : 0);
             goodsNet += goods[i];
             lineTax += line.Tax;
         }
         var shippingNet = order.Shipping - (order.PricesIncludeTax ? order.ShippingTax : 0);
         var charged = goodsNet + lineTax + shippingNet + order.ShippingTax;
-        var shippingWeights = ShippingWeights(order, goods);
         var fees = new FeeSchedules(rules, order, exceptions);
         var (processing, processingSource) = fees.Processing(charged);
         var (channel, channelSource) = fees.Channel(goodsNet);
         var rebate = fees.Rebate(goodsNet, attributed);
 
-        var shipping = ShippingShares(shippingNet, shippingWeights);
-        var shippingTax = ShippingShares(order.ShippingTax, shippingWeights);
-        var processingShares = Allocation.Allocate(processing, goods);
-        var channelShares = Allocation.Allocate(channel, goods);
-        var rebateShares = Allocation.Allocate(rebate, goods);
+        ShippingShares(order, shippingNet, goods, weights, shipping);
+        ShippingShares(order, order.ShippingTax, goods, weights, shippingTax);
+        Allocation.Allocate(processing, goods, [], processingShares);
+        Allocation.Allocate(channel, goods, [], channelShares);
+        Allocation.Allocate(rebate, goods, [], rebateShares);
         var lines = new LineFigures[count];
         for (var i = 0; i < count; i++)
         {
@@ -49,7 +60,7 @@ public static class OrderWaterfall
                 Product = product,
                 List = line.UnitPrice * line.Quantity,
                 Discount = discount,
-                DiscountExTax = order.PricesIncludeTax && goods[i] + line.Tax > 0
+                DiscountExTax = discount != 0 && order.PricesIncludeTax && goods[i] + line.Tax > 0
                     ? ((Fraction)discount * goods[i] / (goods[i] + line.Tax)).Round()
                     : discount,
                 GoodsNet = goods[i],
@@ -78,21 +89,27 @@ public static class OrderWaterfall
         };
     }
 
-    /// <summary>The goods of the lines that need shipping, −1 for a line that is left out; of all lines when none does.</summary>
-    internal static long[] ShippingWeights(Order order, IReadOnlyList<long> goodsNet)
+    /// <summary>
+    /// Allocates shipping, or its tax, over the goods of the lines that need shipping; over all lines when none does. A line that is left
+    /// out gets 0 even when all weights are 0.
+    /// </summary>
+    /// <param name="room">As long as the lines; written over.</param>
+    internal static void ShippingShares(Order order, long total, ReadOnlySpan<long> goodsNet, Span<long> room, Span<long> shares)
     {
-        var anyShipped = order.Lines.Any(l => l.RequiresShipping);
-        var weights = new long[goodsNet.Count];
-        for (var i = 0; i < weights.Length; i++) weights[i] = anyShipped && !order.Lines[i].RequiresShipping ? -1 : goodsNet[i];
-        return weights;
-    }
-
-    /// <summary>Allocates over the lines that take part; the others get 0 even when all weights are 0.</summary>
-    internal static long[] ShippingShares(long total, long[] weights)
-    {
-        var taking = weights.Where(w => w >= 0).ToArray();
-        if (taking.Length == weights.Length) return Allocation.Allocate(total, weights);
-        var shares = new Queue<long>(Allocation.Allocate(total, taking));
-        return Array.ConvertAll(weights, w => w >= 0 ? shares.Dequeue() : 0);
+        shares.Clear();
+        if (total == 0) return;
+        var shipped = 0;
+        for (var i = 0; i < goodsNet.Length; i++)
+        {
+            if (order.Lines[i].RequiresShipping) room[shipped++] = goodsNet[i];
+        }
+        if (shipped == 0 || shipped == goodsNet.Length)
+        {
+            Allocation.Allocate(total, goodsNet, [], shares);
+            return;
+        }
+        Allocation.Allocate(total, room[..shipped], [], shares[..shipped]);
+        // From the back, so that no share is written over before it has moved to its line.
+        for (var i = goodsNet.Length - 1; i >= 0; i--) shares[i] = order.Lines[i].RequiresShipping ? shares[--shipped] : 0;
     }
 }

@@ -64,12 +64,19 @@ public static class ScenarioReader
                 new AgreementId(a.Id), Words.Read<Basis>(a.Basis), Currency.Of(a.Currency), a.Versions.Select(VersionDocuments.ToVersion))));
         return new Facts(
             rules,
-            scenario.Orders.Select(ToOrder).ToArray(),
+            ToOrders(scenario.Orders),
             (scenario.Refunds ?? []).Select(ToRefund).ToArray(),
             (scenario.Adjustments ?? []).Select(a => new Adjustment(
                 a.Id, new PayeeId(a.Payee), a.On, new Money(a.Amount, Currency.Of(a.Currency)), a.Note)).ToArray(),
             (scenario.Runs ?? []).Select(r => new RunRequest(
                 new RunId(r.Id), r.AsOf, r.Payees?.Select(p => new PayeeId(p)).ToArray())).ToArray());
+    }
+
+    private static Order[] ToOrders(IReadOnlyList<OrderDocument> documents)
+    {
+        var orders = new Order[documents.Count];
+        Parallel.For(0, orders.Length, i => orders[i] = ToOrder(documents[i]));
+        return orders;
     }
 
     private static Product ToProduct(ProductDocument product, Currency book) => new()
