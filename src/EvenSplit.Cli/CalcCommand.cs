@@ -9,12 +9,17 @@ internal static class CalcCommand
     public static Command Make()
     {
         var file = ScenarioFile.Argument();
-        var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { file };
-        command.SetAction(parsed => ScenarioFile.Use(parsed.GetRequiredValue(file), facts =>
-        {
-            using var output = Console.OpenStandardOutput();
-            ResultWriter.Write(WholeBook.WorkOut(facts), output);
-        }));
+        var trace = new Option<bool>("--trace") { Description = "Adds how every amount came about." };
+        var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { file, trace };
+        command.SetAction(parsed => ScenarioFile.Use(parsed.GetRequiredValue(file), facts => Print(facts, parsed.GetValue(trace))));
         return command;
+    }
+
+    private static void Print(Facts facts, bool explain)
+    {
+        var ledgers = new List<OrderLedger>();
+        var result = WholeBook.WorkOut(facts, explain ? ledgers.Add : null);
+        using var output = Console.OpenStandardOutput();
+        ResultWriter.Write(result, output, explain ? (facts.Rules, ledgers) : null);
     }
 }

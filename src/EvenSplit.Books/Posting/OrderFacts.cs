@@ -40,10 +40,11 @@ internal static class OrderFacts
         record.Discount = order.Discount;
         record.Shipping = order.Shipping;
         record.ShippingTax = order.ShippingTax;
-        record.ActualProcessingFee = order.ProcessingFee;
-        record.ActualChannelFee = order.ChannelFee;
-        record.ActualRebate = order.Rebate;
-        record.ManualPayee = order.ManualPayee?.Value;
+        // What was set by hand stays where the shop says nothing of it.
+        record.ActualProcessingFee = order.ProcessingFee ?? record.ActualProcessingFee;
+        record.ActualChannelFee = order.ChannelFee ?? record.ActualChannelFee;
+        record.ActualRebate = order.Rebate ?? record.ActualRebate;
+        record.ManualPayee = order.ManualPayee?.Value ?? record.ManualPayee;
         record.Codes = order.Codes.Select((c, i) => new OrderCodeRecord { OrderId = record.Id, Position = i, Code = c }).ToList();
         record.FactsHash = HashOf(order);
         record.Lines = order.Lines.Select((l, i) => new OrderLineRecord

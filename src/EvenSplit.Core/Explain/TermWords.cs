@@ -33,7 +33,7 @@ public static class TermWords
             parts.Add(when.PaymentFrom == when.PaymentTo ? $"payment {when.PaymentFrom}" : $"payments {when.PaymentFrom ?? 0} to {when.PaymentTo?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "any"}");
         }
         if (when.Customer is { } customer) parts.Add(customer == CustomerKind.New ? "new customers" : "returning customers");
-        var window = when.Window == ProgressWindow.Lifetime ? "so far" : $"this {when.Window.ToString().ToLowerInvariant()}";
+        var window = Window(when.Window);
         if (when.SalesAtLeast is { } sales) parts.Add($"after sales of {new Money(sales, currency).InWords()} {window}");
         if (when.OrdersAtLeast is { } orders) parts.Add($"after {MoneyWords.Count(orders, "order")} {window}");
         if (when.EarnedAtLeast is { } earned) parts.Add($"after earnings of {new Money(earned, currency).InWords()} {window}");
@@ -83,4 +83,7 @@ public static class TermWords
         Treatment.Pass => $"{what} is passed on whole, on top of the share.",
         _ => $"{what} stays with the house.",
     };
+
+    /// <summary>"so far", "this month".</summary>
+    internal static string Window(ProgressWindow window) => window == ProgressWindow.Lifetime ? "so far" : $"this {window.ToString().ToLowerInvariant()}";
 }

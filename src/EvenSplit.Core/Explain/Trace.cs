@@ -62,6 +62,20 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             yield return sentence;
         }
         yield return Clearing(ledger, amount, line);
+        foreach (var sentence in RefundsSince(ledger, amount)) yield return sentence;
+    }
+
+    private static IEnumerable<string> RefundsSince(OrderLedger ledger, ShareAmount amount)
+    {
+        var left = amount.Amount;
+        foreach (var reversal in ledger.Reversals)
+        {
+            var key = amount.Key;
+            if (reversal.Line != ledger.Order.Lines[key.LineIndex].Id || reversal.Payee != key.Payee || reversal.Agreement != key.Agreement || reversal.Part != key.Part) continue;
+            left += reversal.Amount;
+            var change = reversal.Amount.Minor < 0 ? $"took {(-reversal.Amount).InWords()} back" : $"gave {reversal.Amount.InWords()} more";
+            yield return $"Refund {reversal.Refund} on {reversal.PostedOn.InWords()} {change}; {left.InWords()} is left.";
+        }
     }
 
     private string Why(OrderLedger ledger, ShareAmount amount, LineFigures line)
@@ -83,14 +97,34 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             .Where(p => p.Why != PassedOverTerm.OtherScope)
             .Select(p => $"{(p.Term.IsPersonal ? "personal " : "")}term {p.Term.Number}, {TermWords.Scope(p.Term.Term.Scope, naming)} ({Reason(p.Why)})")
             .ToArray();
+        var cases = amount.Line.PassedOver.Select(p => $"case {p.Number} ({Reason(p, share.Agreement.Currency)})").ToArray();
         var conditions = TermWords.Conditions(amount.Line.Case!.When, share.Agreement.Currency);
         // A draft that is tried out holds from the beginning of time.
         var version = share.Version.From == DateOnly.MinValue ? "" : $", version from {share.Version.From.InWords()}";
         return $"{naming.Agreement(share.Agreement.Id)}{version}: "
             + $"{(chosen.IsPersonal ? "personal " : "")}term {chosen.Number}, on {TermWords.Scope(chosen.Term.Scope, naming)}"
-            + (conditions.Length > 0 ? $" for {conditions}" : "")
+            + (conditions.Length > 0 ? $" ({conditions})" : "")
             + $", gives {TermWords.Rate(amount.Line.Rate!, share.Agreement.Currency)}."
-            + (passedOver.Length > 0 ? $" Passed over: {string.Join("; ", passedOver)}." : "");
+            + (cases.Length + passedOver.Length > 0 ? $" Passed over: {string.Join("; ", cases.Concat(passedOver))}." : "");
+    }
+
+    private static string Reason(PassedOverCase passed, Currency currency)
+    {
+        var when = passed.Case.When;
+        return passed.Failed switch
+        {
+            FailedCondition.PaymentNumber => "for other payments of a plan",
+            FailedCondition.Customer => when.Customer == CustomerKind.New ? "for new customers" : "for returning customers",
+            FailedCondition.OrderValue => $"from {new Money(when.OrderValueAtLeast!.Value, currency).InWords()}, and the order comes to {new Money(passed.OrderValue!.Value, currency).InWords()}",
+            _ => string.Join(" and ", TooLittle(when, passed.Reached!.Value, currency)) + $" {TermWords.Window(when.Window)}",
+        };
+    }
+
+    private static IEnumerable<string> TooLittle(CaseConditions when, ProgressFigures reached, Currency currency)
+    {
+        if (reached.Sales < when.SalesAtLeast) yield return $"{new Money(reached.Sales, currency).InWords()} of {new Money(when.SalesAtLeast.Value, currency).InWords()} sold";
+        if (reached.Orders < when.OrdersAtLeast) yield return $"{MoneyWords.Count(reached.Orders)} of {MoneyWords.Count(when.OrdersAtLeast.Value, "order")} brought";
+        if (reached.Earned < when.EarnedAtLeast) yield return $"{new Money(reached.Earned, currency).InWords()} of {new Money(when.EarnedAtLeast.Value, currency).InWords()} earned";
     }
 
     private static string Reason(PassedOverTerm why) => why switch
@@ -130,10 +164,10 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             : amount.Line.Rate!.Of == RateOf.House
                 ? $"After what the house keeps, {exact} is left."
                 : $"{amount.Line.Rate.Percent!.Value.ToPercentText()} of {MoneyWords.InWords(trace.Base, currency)} is {exact}.";
-        yield return Rounded(rounding, currency);
+        yield return Rounded(rounding, currency, amount.Key.Payee);
     }
 
-    private static string Rounded(RoundingTrace rounding, Currency currency)
+    private string Rounded(RoundingTrace rounding, Currency currency, PayeeId earner)
     {
         var result = new Money(rounding.Rounded, currency).InWords();
         if (rounding.WasWhole && rounding.Others == 0) return $"That is {result} without rounding.";
@@ -141,6 +175,7 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
         var together = $"Rounded together with {MoneyWords.Count(rounding.Others, "other share")} of this line, {MoneyWords.InWords(rounding.ExactSum, currency)} in all";
         return rounding.WasWhole ? $"{together}: {result}."
             : rounding.GotOddUnit ? $"{together}: the odd unit fell here, {result}."
+            : rounding.OddUnitsTo.Count > 0 ? $"{together}: rounded down, {result}; the odd unit fell to {string.Join(" and ", rounding.OddUnitsTo.Where(p => p != earner).Select(naming.Payee))}."
             : $"{together}: rounded down, {result}.";
     }
 

@@ -114,6 +114,16 @@ public readonly struct Fraction : IComparable<Fraction>
             : (_numerator * other.Denominator).CompareTo(other._numerator * Denominator);
     }
 
+    /// <summary>Exactly, in lowest terms: <c>25/2</c>, or <c>12</c> where it is whole.</summary>
+    public string ToExactText()
+    {
+        var divisor = BigInteger.GreatestCommonDivisor(WideNumerator, WideDenominator);
+        var (numerator, denominator) = (WideNumerator / divisor, WideDenominator / divisor);
+        return denominator.IsOne
+            ? numerator.ToString(CultureInfo.InvariantCulture)
+            : string.Create(CultureInfo.InvariantCulture, $"{numerator}/{denominator}");
+    }
+
     /// <summary>For a reader, divided by ten to the <paramref name="exponent"/>: up to six decimals, with "…" where more follow.</summary>
     public string ToDecimalText(int exponent)
     {

@@ -82,17 +82,28 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
         for (var i = 0; i < parts.Length; i++) exact[i] = parts[i].Exact;
         var rounded = parts.Length == 1 ? [exact[0].Round()] : Allocation.RoundTogether(exact, Ties(parts));
         var exactSum = explain ? exact.Aggregate(Fraction.Zero, (sum, p) => sum + p) : Fraction.Zero;
+        var oddUnitsTo = explain ? OddUnitsTo(parts, rounded) : [];
         for (var i = 0; i < rounded.Length; i++)
         {
             ref readonly var part = ref parts[i];
             var trace = part.Trace is null
                 ? null
-                : part.Trace with { Rounding = new RoundingTrace(part.Exact, rounded[i], parts.Length - 1, exactSum) };
+                : part.Trace with { Rounding = new RoundingTrace(part.Exact, rounded[i], parts.Length - 1, exactSum, oddUnitsTo) };
             Post(amounts, part.On, part.Earner, part.Kind, new Money(rounded[i], order.Currency), trace);
         }
         long sum = 0;
         foreach (var minor in rounded) sum += minor;
         return sum;
+    }
+
+    private static List<PayeeId> OddUnitsTo(ReadOnlySpan<Part> parts, long[] rounded)
+    {
+        var got = new List<PayeeId>();
+        for (var i = 0; i < rounded.Length; i++)
+        {
+            if (parts[i].Exact.Floor() < rounded[i]) got.Add(parts[i].Earner);
+        }
+        return got;
     }
 
     private TieKey[] Ties(ReadOnlySpan<Part> parts)

@@ -30,7 +30,7 @@ public sealed class OrderLedger
         (PlacedOn, PaidOn) = (rules.Policy.Time.DateOf(order.PlacedAt), rules.Policy.Time.DateOf(paidAt));
         Attribution = Attributor.Decide(rules, order, origin, _exceptions, explain);
         Figures = OrderWaterfall.WorkOut(rules, order, Attribution.Payee is not null, _exceptions);
-        var shares = new Pinning(rules, order, Figures, PlacedOn, PaidOn, progress).All(Attribution.Payee);
+        var shares = new Pinning(rules, order, Figures, PlacedOn, PaidOn, progress, explain).All(Attribution.Payee);
         Shares = shares;
         foreach (var share in shares)
         {
@@ -65,6 +65,11 @@ public sealed class OrderLedger
     /// <summary>What everybody is owed after the refunds taken so far, with traces where asked for.</summary>
     public IReadOnlyList<ShareAmount> CurrentAmounts { get; private set; }
 
+    /// <summary>What refunds have posted so far; recorded only where the order is worked out with traces.</summary>
+    public IReadOnlyList<Entry> Reversals => _reversals;
+
+    private readonly List<Entry> _reversals = new(0);
+
     /// <summary>Earnings at the sale of payees in a role, in the order's currency.</summary>
     public long EarnedBy(PayeeRole role) =>
         SaleAmounts.Where(a => _rules.Payee(a.Key.Payee).Role == role).Sum(a => InOrderCurrency(a.Amount) ?? 0);
@@ -85,6 +90,7 @@ public sealed class OrderLedger
         var amounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(_left.State(_exceptions));
         if (_explain) CurrentAmounts = amounts;
         var entries = PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(TakesEffectAt(refund)));
+        if (_explain) _reversals.AddRange(entries);
         return new RefundTaken(entries, goodsTaken, !wasEmpty && _left.NothingLeft);
     }
 

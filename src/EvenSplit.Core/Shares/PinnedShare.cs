@@ -9,6 +9,8 @@ public sealed class PinnedLine
     public TermCase? Case { get; init; }
     /// <summary>Counts from 1 in the term's list; 0 where none held.</summary>
     public int CaseNumber { get; init; }
+    /// <summary>Cases before it that did not hold; recorded only where the order is worked out with traces.</summary>
+    public IReadOnlyList<PassedOverCase> PassedOver { get; init; } = [];
     /// <summary>The line's part of the rate's flat amount per order, in the agreement's currency.</summary>
     public long PerOrderPart { get; internal set; }
     /// <summary>The same, converted as a whole and then allocated, in the order's currency.</summary>

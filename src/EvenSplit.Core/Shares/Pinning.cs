@@ -2,7 +2,7 @@ namespace EvenSplit.Core;
 
 /// <summary>Settles who shares in an order and by which term and case (contract, sections 4 and 6).</summary>
 internal readonly struct Pinning(
-    Rulebook rules, Order order, OrderFigures figures, DateOnly placedOn, DateOnly paidOn, IProgressBefore progress)
+    Rulebook rules, Order order, OrderFigures figures, DateOnly placedOn, DateOnly paidOn, IProgressBefore progress, bool explain)
 {
     private readonly CaseChoice _cases = new(order, figures.GoodsNet, rules.Rates, paidOn, progress);
 
@@ -43,10 +43,11 @@ internal readonly struct Pinning(
             var (line, product) = (figures.Lines[i].Line, figures.Lines[i].Product);
             if (agreement.Basis == Basis.Supply && product.Vendor != payee.Id) continue;
             if (TermChoice.For(payee, agreement, version, product, line.Variant, placedOn) is not { } term) continue;
-            var outcome = _cases.For(term.Term, payee.Id, agreement, line);
+            var passedOver = explain ? new List<PassedOverCase>() : null;
+            var outcome = _cases.For(term.Term, payee.Id, agreement, line, passedOver);
             waits |= outcome.Waits;
             flat |= outcome.Case is { Rate.HasFlatAmount: true };
-            (pinned ??= []).Add(new PinnedLine { LineIndex = i, Term = term, Case = outcome.Case, CaseNumber = outcome.Number });
+            (pinned ??= []).Add(new PinnedLine { LineIndex = i, Term = term, Case = outcome.Case, CaseNumber = outcome.Number, PassedOver = passedOver ?? [] });
         }
         if (pinned is null) return;
         if (flat) waits |= !SpreadFlatAmounts(pinned, agreement.Currency);

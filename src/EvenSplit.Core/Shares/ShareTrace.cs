@@ -5,7 +5,8 @@ namespace EvenSplit.Core;
 /// <param name="Rounded">This share after.</param>
 /// <param name="Others">How many other shares were rounded with it.</param>
 /// <param name="ExactSum">The exact sum of all of them.</param>
-public sealed record RoundingTrace(Fraction Exact, long Rounded, int Others, Fraction ExactSum)
+/// <param name="OddUnitsTo">Who of them got an odd unit.</param>
+public sealed record RoundingTrace(Fraction Exact, long Rounded, int Others, Fraction ExactSum, IReadOnlyList<PayeeId> OddUnitsTo)
 {
     public bool WasWhole => Exact.CompareTo(Rounded) == 0;
     public bool GotOddUnit => Exact.Floor() < Rounded;

@@ -14,14 +14,33 @@ public static class ResultWriter
 
     private static readonly ConcurrentDictionary<DateOnly, JsonEncodedText> Dates = [];
 
-    public static void Write(BookResult result, Stream output)
+    /// <param name="traces">A further section, where given: the ledgers whose amounts are explained.</param>
+    public static void Write(BookResult result, Stream output, (Rulebook Rules, IReadOnlyList<OrderLedger> Ledgers)? traces = null)
     {
         output.Write("{\n"u8);
         List(output, "orders", result.Orders, WriteOrder, ",\n"u8);
         List(output, "entries", result.Entries, WriteEntry, ",\n"u8);
         List(output, "runs", result.Runs, WriteRun, ",\n"u8);
-        List(output, "exceptions", result.Exceptions, WriteException, "\n"u8);
+        List(output, "exceptions", result.Exceptions, WriteException, traces is null ? "\n"u8 : ",\n"u8);
+        if (traces is { } explained) WriteTraces(output, explained.Rules, explained.Ledgers);
         output.Write("}\n"u8);
+    }
+
+    private static void WriteTraces(Stream output, Rulebook rules, IReadOnlyList<OrderLedger> ledgers)
+    {
+        var teller = new TraceTeller(rules, new Naming(p => p.Value, a => a.Value, p => p.Value));
+        output.Write("\"traces\": "u8);
+        using var json = new Utf8JsonWriter(output);
+        json.WriteStartArray();
+        foreach (var ledger in ledgers)
+        {
+            TraceWriter.Write(json, rules, ledger, teller);
+            json.Flush();
+            output.Write("\n"u8);
+        }
+        json.WriteEndArray();
+        json.Flush();
+        output.Write("\n"u8);
     }
 
     private static void List<T>(Stream output, string name, IReadOnlyList<T> items, Action<Utf8JsonWriter, T> write, ReadOnlySpan<byte> after)

@@ -5,7 +5,8 @@ using EvenSplit.Core;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A table of entries, on a payee's page or among the books.</summary>
-public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee)
+/// <param name="TracesHere">Whether a trace opens on this page; else on the order's.</param>
+public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee, bool TracesHere = false)
 {
     /// <summary>Where a page ended, for an address: 20261003-1234.</summary>
     public static string WriteAfter((DateOnly PostedOn, long Id) after) =>

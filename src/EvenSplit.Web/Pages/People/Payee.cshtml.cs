@@ -3,17 +3,24 @@ using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
+using EvenSplit.Books.Sales;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, Adjustments adjustments, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
 
     [BindProperty(SupportsGet = true)]
     public string After { get; set; } = "";
+
+    /// <summary>The entry whose trace is open.</summary>
+    [BindProperty(SupportsGet = true)]
+    public long? Entry { get; set; }
+
+    public TraceView? Trace { get; private set; }
 
     [BindProperty]
     public AdjustmentKind AdjustmentKind { get; set; }
@@ -43,6 +50,9 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, Adjustments adj
     {
         View = desk.Find(Id)!;
         Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, EntriesView.ReadAfter(After)));
+        var opened = Entry is { } id ? Ledger.Rows.FirstOrDefault(r => r.Id == id) : null;
+        var entry = opened is null ? null : orders.Find(opened.OrderId)?.Entries.FirstOrDefault(e => e.Id == opened.Id);
+        Trace = entry is null ? null : new TraceView(Period, opened!.OrderId, entry, $"/{Period}/people/{Id}{(After.Length > 0 ? "?after=" + After : "")}", ShowOrder: true);
     }
 
     public IActionResult OnPostAdjust()

@@ -7,14 +7,30 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class OrderPage(OpenOrder orders, BookCache cache) : BookPage
+public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
-    public string OrderId { get; set; } = "";
+    // A slash inside an address's part is left as it was written.
+    public string OrderId { get; set => field = value.Replace("%2F", "/", StringComparison.OrdinalIgnoreCase); } = "";
 
     /// <summary>The entry whose trace is open.</summary>
     [BindProperty(SupportsGet = true)]
     public long? Entry { get; set; }
+
+    /// <summary>Whom to assign it to by hand; empty for nobody.</summary>
+    [BindProperty]
+    public string AssignTo { get; set; } = "";
+
+    [BindProperty]
+    public string AssignNote { get; set; } = "";
+
+    [BindProperty]
+    public string ProcessingFee { get; set; } = "";
+
+    [BindProperty]
+    public string ChannelFee { get; set; } = "";
+
+    public IReadOnlyList<(string Id, string Name)> Payees { get; private set; } = [];
 
     public OrderView View { get; private set; } = null!;
 
@@ -24,13 +40,46 @@ public sealed class OrderPage(OpenOrder orders, BookCache cache) : BookPage
 
     public IActionResult OnGet()
     {
-        // A slash inside an address's part is left as it was written.
-        OrderId = OrderId.Replace("%2F", "/", StringComparison.OrdinalIgnoreCase);
         if (orders.Find(OrderId) is not { } view) return NotFound();
-        View = view;
-        Waterfall = view is { Figures: { } figures, Ribbon: { } ribbon } ? WaterfallSteps.Of(view, figures, ribbon).ToArray() : [];
+        AssignTo = view.Order.ManualPayee?.Value ?? "";
+        ProcessingFee = Typed(view.Order.ProcessingFee, view.Currency);
+        ChannelFee = Typed(view.Order.ChannelFee, view.Currency);
+        Show();
         return Page();
     }
+
+    public override void Show()
+    {
+        View = orders.Find(OrderId) ?? throw new RefusedException($"There is no order {OrderId}.");
+        Waterfall = View is { Figures: { } figures, Ribbon: { } ribbon } ? WaterfallSteps.Of(View, figures, ribbon).ToArray() : [];
+        Payees = cache.Find()!.PayeeNames.OrderBy(p => p.Value, StringComparer.Ordinal).Select(p => (p.Key, p.Value)).ToArray();
+    }
+
+    public IActionResult OnPostAssign()
+    {
+        correct.Assign(OrderId, AssignTo.Length == 0 ? null : AssignTo, AssignNote, By);
+        return Corrected("Who brought the order is settled; the differences are posted.");
+    }
+
+    public IActionResult OnPostFees()
+    {
+        correct.CorrectFees(OrderId, ProcessingFee, ChannelFee, By);
+        return Corrected("The fees are corrected; the differences are posted.");
+    }
+
+    public IActionResult OnPostSignOff()
+    {
+        correct.SignOff(OrderId, By);
+        return Corrected("The order is signed off.");
+    }
+
+    private RedirectToPageResult Corrected(string done)
+    {
+        Done = done;
+        return RedirectToPage(new { entry = (long?)null });
+    }
+
+    private static string Typed(long? fee, Currency currency) => fee is { } minor ? new Money(minor, currency).ToMajorText() : "";
 
     public string Local(DateTimeOffset at) =>
         TimeZoneInfo.ConvertTime(at, cache.Find()!.Time.Zone).ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);

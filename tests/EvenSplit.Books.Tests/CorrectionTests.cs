@@ -1,0 +1,162 @@
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+using static EvenSplit.Books.Tests.TestBook;
+
+namespace EvenSplit.Books.Tests;
+
+/// <summary>Facts that change after the event: differences are posted as new entries, and nothing that the change cannot touch is looked at.</summary>
+public sealed class CorrectionTests : IDisposable
+{
+    private readonly TestBook _book = new();
+
+    public void Dispose() => _book.Dispose();
+
+    [Fact]
+    public void An_order_assigned_by_hand_earns_for_its_payee_and_so_do_its_renewals()
+    {
+        _book.ImportOrders(Row("A"), Row("B", origin: "A"), Row("C"));
+        _book.Do<CorrectOrder>(c => c.Assign("A", "anna", "rang to say so", Lead));
+        Assert.Equal(2 * 1000, _book.Owed("anna"));
+        Assert.Equal(["A", "B"], Entries().Where(e => e.Payee == "anna").Select(e => e.Order));
+        _book.Do<CorrectOrder>(c => c.Assign("A", null, "it was not so", Lead));
+        Assert.Equal(0, _book.Owed("anna"));
+        Assert.Equal(4, Entries().Count(e => e.Payee == "anna"));
+    }
+
+    [Fact]
+    public void An_assignment_needs_a_reason_and_somebody_there_is()
+    {
+        _book.ImportOrders(Row("A"));
+        Assert.Equal("AssignNote", Assert.Throws<RefusedException>(() => _book.Do<CorrectOrder>(c => c.Assign("A", "anna", " ", Lead))).Field);
+        Assert.Equal("AssignTo", Assert.Throws<RefusedException>(() => _book.Do<CorrectOrder>(c => c.Assign("A", "nobody", "why", Lead))).Field);
+        Assert.Equal(0, _book.Owed("anna"));
+    }
+
+    [Fact]
+    public void What_is_assigned_by_hand_outlives_the_same_file()
+    {
+        _book.ImportOrders(Row("A"));
+        _book.Do<CorrectOrder>(c => c.Assign("A", "anna", "rang to say so", Lead));
+        Assert.Equal(1, _book.ImportOrders(Row("A")).Unchanged);
+        Assert.Equal(1, _book.ImportOrders(Row("A", price: "200.00")).Changed);
+        Assert.Equal(2000, _book.Owed("anna"));
+    }
+
+    [Fact]
+    public void A_corrected_fee_posts_the_difference_into_the_next_run()
+    {
+        _book.Publish(Draft("Art", Basis.Contribution, "20", from: new DateOnly(2026, 2, 1)) with { DeductProcessingFee = true }, "art");
+        _book.ImportOrders(Row("A"), Row("B"));
+        _book.MoveTo(new DateOnly(2026, 10, 31));
+        var first = _book.Pay(new DateOnly(2026, 10, 31));
+        Assert.Equal(2 * 2000, _book.In(first, "ines").Earned);
+        _book.MoveTo(new DateOnly(2026, 11, 30));
+        _book.Do<CorrectOrder>(c => c.CorrectFees("A", "5.00", "", Lead));
+        var second = _book.Pay(new DateOnly(2026, 11, 30));
+        Assert.Equal(-100, _book.In(second, "ines").Earned);
+        Assert.Equal([("A", 2000L, 1), ("B", 2000L, 1), ("A", -100L, 2)], Entries().Select(e => (e.Order, e.Amount, e.Run ?? 0)));
+        Assert.Equal("ProcessingFee", Assert.Throws<RefusedException>(() => _book.Do<CorrectOrder>(c => c.CorrectFees("A", "five", "", Lead))).Field);
+    }
+
+    [Fact]
+    public void A_sign_off_lets_entries_clear_without_a_new_one()
+    {
+        using var book = Small(new AgreementVersion
+        {
+            From = new DateOnly(2026, 1, 1), SignOff = SignOff.Manual,
+            Terms = [new Term(Scope.All, [new TermCase(CaseConditions.None, new ShareRate(Rate.Parse("0.2")))])],
+        });
+        book.Take(On(5));
+        book.Take(On(10));
+        book.MoveTo(new DateOnly(2027, 3, 20));
+        book.Do<CorrectOrder>(c => c.SignOff("day 05", Lead));
+        Assert.Equal([new DateOnly(2027, 3, 20), null], book.Get<BookDbContext, DateOnly?[]>(db => db.Entries.OrderBy(e => e.Id).Select(e => e.ClearsOn).ToArray()));
+        book.MoveTo(new DateOnly(2027, 3, 31));
+        book.Pay(new RunRequest(new RunId("march"), new DateOnly(2027, 3, 31), null));
+        Assert.Equal(200, book.Get<BookDbContext, long>(db => db.Remittances.Single().Earned));
+        Assert.Throws<RefusedException>(() => book.Do<CorrectOrder>(c => c.SignOff("day 05", Lead)));
+    }
+
+    [Fact]
+    public void A_version_in_the_past_looks_only_at_orders_its_payees_can_share_in()
+    {
+        _book.ImportOrders(Row("A", "2026-10-02"), Row("B", "2026-10-05", code: "ANNA"), Row("C", "2026-10-06", code: "ANNA"), Row("D", "2026-10-07"));
+        _book.Publish(Draft("Friends", Basis.Referral, "15", from: new DateOnly(2026, 10, 6)), "friends");
+        _book.Recalculate();
+        Assert.Equal(1000 + 1500, _book.Owed("anna"));
+        var done = _book.Get<BookDbContext, RecalculationRecord>(db => db.Recalculations.OrderBy(r => r.Id).Last());
+        // A day to the safe side: B was placed on the day before.
+        Assert.Equal((2L, 1L), (done.Done, done.Changed));
+    }
+
+    [Fact]
+    public void A_rate_that_comes_late_looks_only_at_the_days_it_serves()
+    {
+        _book.ImportOrders(Row("A", "2026-09-01"), Row("B", "2026-10-05"), Row("C", "2026-10-20"));
+        _book.Do<RateDesk>(r => r.Add([new ExchangeRate(new DateOnly(2026, 10, 3), Currency.Of("EUR"), Currency.Of("USD"), Rate.Parse("1.1"))], Lead));
+        _book.Recalculate();
+        Assert.Equal((1L, 0L), _book.Get<BookDbContext, (long, long)>(db => db.Recalculations.OrderBy(r => r.Id).Select(r => new ValueTuple<long, long>(r.Done, r.Changed)).Last()));
+    }
+
+    [Fact]
+    public void A_late_order_moves_only_those_over_the_step_it_crosses()
+    {
+        var ladder = new AgreementVersion
+        {
+            From = new DateOnly(2026, 1, 1),
+            Terms = [new Term(Scope.All, [new TermCase(new CaseConditions { OrdersAtLeast = 2 }, new ShareRate(Rate.Parse("0.2"))), new TermCase(CaseConditions.None, new ShareRate(Rate.Parse("0.1")))])],
+        };
+        using var book = Small(ladder);
+        foreach (var day in new[] { 5, 10, 15, 20 }) book.Take(On(day));
+        Assert.Equal([100, 100, 200, 200], Amounts());
+        book.Take(On(1));
+        // The second order stands on the step now; the third and fourth stood there before and are not touched.
+        Assert.Equal([100, 100, 200, 200, 100, 100], Amounts());
+        Assert.Equal("day 10", book.Get<BookDbContext, string>(db => db.Orders.Single(o => o.Id == db.Entries.OrderBy(e => e.Id).Last().OrderId).OrderId));
+        book.Take(new Refund { Id = new RefundId("r"), Order = new OrderId("day 01"), At = new DateTimeOffset(2026, 3, 12, 0, 0, 0, TimeSpan.Zero), Kind = RefundKind.Cancel });
+        // A refund takes nobody down a step they had reached.
+        Assert.Equal([100, 100, 200, 200, 100, 100, -100], Amounts());
+
+        long[] Amounts() => book.Get<BookDbContext, long[]>(db => db.Entries.OrderBy(e => e.Id).Select(e => e.Amount).ToArray());
+    }
+
+    [Fact]
+    public void The_database_lets_nobody_move_the_clearing_of_what_a_run_has_taken()
+    {
+        _book.ImportOrders(Row("A"));
+        _book.MoveTo(new DateOnly(2026, 10, 31));
+        _book.Pay(new DateOnly(2026, 10, 31));
+        Assert.ThrowsAny<Exception>(() => _book.Do<BookDbContext>(db => db.Entries.ExecuteUpdate(set => set.SetProperty(e => e.ClearsOn, new DateOnly(2030, 1, 1)))));
+    }
+
+    /// <summary>A book with one product and one affiliate on one agreement.</summary>
+    private static ScenarioBook Small(AgreementVersion version)
+    {
+        var euro = Currency.Of("EUR");
+        var anna = new Payee
+        {
+            Id = new PayeeId("anna"), Role = PayeeRole.Affiliate, PayoutCurrency = euro, ActiveFrom = new DateOnly(2026, 1, 1), Codes = ["ANNA"],
+            Memberships = [new Membership(new AgreementId("ref"), new DateOnly(2026, 1, 1), null)],
+        };
+        var rules = new Rulebook(
+            new BookPolicy(euro, BookTime.Of("UTC"), ClickModel.Last), new ExchangeRates(euro, []), [], [],
+            [new Product { Id = new ProductId("guide"), CostCurrency = euro }], [anna], [new Agreement(new AgreementId("ref"), Basis.Referral, euro, [version])]);
+        return new ScenarioBook(new Facts(rules, [], [], [], [new RunRequest(new RunId("early"), new DateOnly(2026, 1, 1), [])]));
+    }
+
+    /// <summary>€10.00 brought by Anna on a day of March.</summary>
+    private static Order On(int day) => new()
+    {
+        Id = new OrderId($"day {day:D2}"), Channel = new ChannelId("shop"), Currency = Currency.Of("EUR"), Codes = ["ANNA"],
+        PlacedAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero), PaidAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero),
+        Lines = [new OrderLine { Id = new LineId("1"), Product = new ProductId("guide"), Quantity = 1, UnitPrice = 1000 }],
+    };
+
+    private IReadOnlyList<(string Order, string Payee, long Amount, DateOnly? ClearsOn, int? Run)> Entries() => _book.Get<BookDbContext, (string, string, long, DateOnly?, int?)[]>(db =>
+        db.Entries.OrderBy(e => e.Id).Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { o.OrderId, e.Payee, e.Amount, e.ClearsOn, e.RunId, e.Id })
+            .OrderBy(e => e.Id).AsEnumerable().Select(e => (e.OrderId, e.Payee, e.Amount, e.ClearsOn, e.RunId)).ToArray());
+}
