@@ -56,6 +56,27 @@ public sealed class PagesTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task The_trace_of_an_entry_opens_on_the_page_of_its_payee()
+    {
+        var html = await GetAsync("/2025-10/people/pia-potter?entry=1");
+        Assert.Contains("30 % of €30.00 is €9.00.", html, StringComparison.Ordinal);
+        Assert.Contains("/2025-10/sales/A%2F1?entry=1#trace", html, StringComparison.Ordinal);
+        Assert.DoesNotContain("30 % of €30.00", await GetAsync("/2025-10/people/pia-potter?entry=99"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_corrected_fee_that_cannot_be_read_stays_in_the_form_and_changes_nothing()
+    {
+        var refused = await PostAsync("/2025-10/sales/A%2F1?handler=Fees", "/2025-10/sales/A%2F1", ("ProcessingFee", "a lot"));
+        Assert.Equal(HttpStatusCode.Conflict, refused.StatusCode);
+        var html = await refused.Content.ReadAsStringAsync();
+        Assert.Contains("value=\"a lot\"", html, StringComparison.Ordinal);
+        Assert.Contains("an amount with a decimal point", WebUtility.HtmlDecode(html), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/2025-10/sales/A%2F1?handler=Fees", "/2025-10/sales/A%2F1", ("ProcessingFee", "2.00"))).StatusCode);
+        Assert.Contains("value=\"2.00\"", await GetAsync("/2025-10/sales/A%2F1"), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task The_desk_sums_the_month_and_its_ribbons_lead_to_what_they_sum()
     {
         var html = await GetAsync("/2025-10");

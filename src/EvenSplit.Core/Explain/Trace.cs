@@ -74,7 +74,7 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
             if (reversal.Line != ledger.Order.Lines[key.LineIndex].Id || reversal.Payee != key.Payee || reversal.Agreement != key.Agreement || reversal.Part != key.Part) continue;
             left += reversal.Amount;
             var change = reversal.Amount.Minor < 0 ? $"took {(-reversal.Amount).InWords()} back" : $"gave {reversal.Amount.InWords()} more";
-            yield return $"Refund {reversal.Refund} on {reversal.PostedOn.InWords()} {change}; {left.InWords()} is left.";
+            yield return $"Refund {reversal.Refund} on {reversal.PostedOn.InWords()} {change}; {(left.Minor == 0 ? "nothing" : left.InWords())} is left.";
         }
     }
 

@@ -6,7 +6,8 @@ namespace EvenSplit.Web.Pages;
 
 /// <summary>A table of entries, on a payee's page or among the books.</summary>
 /// <param name="TracesHere">Whether a trace opens on this page; else on the order's.</param>
-public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee, bool TracesHere = false)
+/// <param name="Selected">The entry whose trace is open beside the list.</param>
+public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee, bool TracesHere = false, long? Selected = null)
 {
     /// <summary>Where a page ended, for an address: 20261003-1234.</summary>
     public static string WriteAfter((DateOnly PostedOn, long Id) after) =>

@@ -1,0 +1,64 @@
+import { test, expect } from '@playwright/test';
+import { signIn, reach, press, type, october } from './book.mjs';
+
+/** What comes to light after an order is in: who brought it, what the fee really was. The lead corrects it by keyboard and reads why. */
+test.describe.configure({ mode: 'serial' });
+
+let page;
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage();
+  await signIn(page, 'lead');
+});
+test.afterAll(() => page.close());
+
+/** The first order of October that nobody brought. */
+async function openUnattributed() {
+  await page.goto(`${october}/sales?brought=nobody`);
+  const order = page.getByRole('row').filter({ hasNot: page.getByRole('columnheader') }).filter({ hasText: /HS-/ }).first();
+  await order.getByRole('link').first().click();
+  await expect(page.getByText('Nobody brought this order.').first()).toBeVisible();
+}
+
+test('refuses an assignment without a reason and keeps what was chosen', async () => {
+  await openUnattributed();
+  await press(page, page.getByText('Correct what is known about this order'));
+  await reach(page, page.getByLabel('Brought by'));
+  await page.keyboard.type('Silver Birch N');
+  await press(page, page.getByRole('button', { name: 'Assign' }));
+  await expect(page.getByText('Say why; it stands in the log beside your name.')).toBeVisible();
+  await expect(page.getByLabel('Brought by')).toHaveValue('silver-birch-notebook');
+});
+
+test('assigns the order by hand; its earning is posted and its trace says so', async () => {
+  await type(page, page.getByLabel('Because'), 'The customer wrote in to say');
+  await press(page, page.getByRole('button', { name: 'Assign' }));
+  await expect(page.getByText('Who brought the order is settled; the differences are posted.')).toBeVisible();
+  const entries = page.getByRole('region', { name: 'Entries' });
+  await press(page, entries.getByRole('link', { name: 'Silver Birch Notebook' }).first());
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('Brought by Silver Birch Notebook: assigned by hand.');
+});
+
+test('corrects the fee; a difference follows the first entry', async () => {
+  const entries = page.getByRole('region', { name: 'Entries' });
+  const before = await entries.getByRole('row').count();
+  await press(page, page.getByText('Correct what is known about this order'));
+  await type(page, page.getByLabel('Processing fee, EUR'), '12.345');
+  await press(page, page.getByRole('button', { name: 'Correct the fees' }));
+  await expect(page.getByText('at most 2 decimals in EUR')).toBeVisible();
+  await expect(page.getByLabel('Processing fee, EUR')).toHaveValue('12.345');
+  await type(page, page.getByLabel('Processing fee, EUR'), '9.50');
+  await press(page, page.getByRole('button', { name: 'Correct the fees' }));
+  await expect(page.getByText('The fees are corrected; the differences are posted.')).toBeVisible();
+  expect(await entries.getByRole('row').count()).toBeGreaterThan(before);
+  await expect(entries.getByRole('row').filter({ hasText: 'Silver Birch Notebook' }).filter({ hasText: '−' }).first()).toBeVisible();
+});
+
+test('opens the same trace from the ledger of the payee', async () => {
+  await page.goto(`${october}/people/silver-birch-notebook`);
+  await press(page, page.getByRole('region', { name: 'Entries' }).getByRole('link').first());
+  const trace = page.getByRole('complementary', { name: 'Trace' });
+  await expect(trace).toContainText('Brought by Silver Birch Notebook: assigned by hand.');
+  await expect(trace.getByRole('link', { name: /HS-/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(trace).toHaveCount(0);
+});
