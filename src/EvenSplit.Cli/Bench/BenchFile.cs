@@ -8,7 +8,7 @@ namespace EvenSplit.Cli.Bench;
 /// <summary>A big orders.csv over the demonstration's catalogue: the shape of a busy year, spread over the months before the book's today.</summary>
 internal static class BenchFile
 {
-    public static void Write(string path, int lines, IReadOnlyList<PayeeCodeRecord> codes)
+    public static void Write(string path, int lines, IReadOnlyList<PayeeCodeRecord> codes, string prefix = "")
     {
         var random = new Random(7);
         using var file = new StreamWriter(path, false, new UTF8Encoding(false));
@@ -25,7 +25,7 @@ internal static class BenchFile
                 var item = DemoCatalogue.Items[random.Next(DemoCatalogue.Items.Count - 1)];
                 var tax = item.Price * item.VatPercent / (100 + item.VatPercent);
                 file.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"B-{order},shop,{at},{at},EUR,card,new,c{order % 5000},yes,,{shipping},{code},{line},{item.Id},1,{item.Price / 100m:F2},{tax / 100m:F2},{(item.Ships ? "yes" : "no")},1"));
+                    $"{prefix}B-{order},shop,{at},{at},EUR,card,new,c{order % 5000},yes,,{shipping},{code},{line},{item.Id},1,{item.Price / 100m:F2},{tax / 100m:F2},{(item.Ships ? "yes" : "no")},1"));
             }
         }
     }

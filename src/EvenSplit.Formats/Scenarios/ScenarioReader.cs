@@ -37,9 +37,7 @@ public static class ScenarioReader
     {
         try
         {
-            var bytes = json.Span;
-            if (bytes.StartsWith(Encoding.UTF8.Preamble)) bytes = bytes[Encoding.UTF8.Preamble.Length..];
-            return JsonSerializer.Deserialize<ScenarioDocument>(bytes, ScenarioJson.Options) is { } scenario && !scenario.HasHoles() ? scenario : null;
+            return Parse(json.Span) is { } scenario && !scenario.HasHoles() ? scenario : null;
         }
         catch (JsonException)
         {
@@ -70,6 +68,14 @@ public static class ScenarioReader
                 a.Id, new PayeeId(a.Payee), a.On, new Money(a.Amount, Currency.Of(a.Currency)), a.Note)).ToArray(),
             (scenario.Runs ?? []).Select(r => new RunRequest(
                 new RunId(r.Id), r.AsOf, r.Payees?.Select(p => new PayeeId(p)).ToArray())).ToArray());
+    }
+
+    /// <summary>The JSON into the types of the file, with nothing looked at yet.</summary>
+    /// <exception cref="JsonException">Some field has not the form it must have.</exception>
+    internal static ScenarioDocument? Parse(ReadOnlySpan<byte> json)
+    {
+        if (json.StartsWith(Encoding.UTF8.Preamble)) json = json[Encoding.UTF8.Preamble.Length..];
+        return JsonSerializer.Deserialize<ScenarioDocument>(json, ScenarioJson.Options);
     }
 
     private static Order[] ToOrders(IReadOnlyList<OrderDocument> documents)
