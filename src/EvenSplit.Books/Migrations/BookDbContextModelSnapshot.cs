@@ -765,6 +765,12 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Period", "PlacedAt", "Id");
 
+                    b.HasIndex("AttributedTo", "Period", "PlacedAt", "Id")
+                        .HasFilter("AttributedTo IS NOT NULL");
+
+                    b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_WithExceptions")
+                        .HasFilter("Exceptions > 0");
+
                     b.ToTable("Orders");
                 });
 

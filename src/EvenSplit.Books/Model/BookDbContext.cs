@@ -90,6 +90,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         {
             order.HasIndex(o => o.OrderId).IsUnique();
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id });
+            order.HasIndex(o => new { o.AttributedTo, o.Period, o.PlacedAt, o.Id }).HasFilter("AttributedTo IS NOT NULL");
+            order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_WithExceptions").HasFilter("Exceptions > 0");
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
             order.HasIndex(o => o.ManualPayee).HasFilter("ManualPayee IS NOT NULL");
             order.HasMany(o => o.Lines).WithOne().HasForeignKey(l => l.OrderId);

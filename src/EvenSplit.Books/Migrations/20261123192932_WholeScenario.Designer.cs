@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123180449_WholeScenario")]
+    [Migration("20261123192932_WholeScenario")]
     partial class WholeScenario
     {
         /// <inheritdoc />
@@ -767,6 +767,12 @@ namespace EvenSplit.Books.Migrations
                         .HasFilter("Origin IS NOT NULL");
 
                     b.HasIndex("Period", "PlacedAt", "Id");
+
+                    b.HasIndex("AttributedTo", "Period", "PlacedAt", "Id")
+                        .HasFilter("AttributedTo IS NOT NULL");
+
+                    b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_WithExceptions")
+                        .HasFilter("Exceptions > 0");
 
                     b.ToTable("Orders");
                 });

@@ -185,10 +185,22 @@ namespace EvenSplit.Books.Migrations
                 unique: true);
 
             migrationBuilder.CreateIndex(
+                name: "IX_Orders_AttributedTo_Period_PlacedAt_Id",
+                table: "Orders",
+                columns: new[] { "AttributedTo", "Period", "PlacedAt", "Id" },
+                filter: "AttributedTo IS NOT NULL");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Orders_ManualPayee",
                 table: "Orders",
                 column: "ManualPayee",
                 filter: "ManualPayee IS NOT NULL");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Orders_WithExceptions",
+                table: "Orders",
+                columns: new[] { "Period", "PlacedAt", "Id" },
+                filter: "Exceptions > 0");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Advances_PayeeId_Reference",
@@ -251,7 +263,15 @@ namespace EvenSplit.Books.Migrations
                 table: "PayRuns");
 
             migrationBuilder.DropIndex(
+                name: "IX_Orders_AttributedTo_Period_PlacedAt_Id",
+                table: "Orders");
+
+            migrationBuilder.DropIndex(
                 name: "IX_Orders_ManualPayee",
+                table: "Orders");
+
+            migrationBuilder.DropIndex(
+                name: "IX_Orders_WithExceptions",
                 table: "Orders");
 
             migrationBuilder.DropIndex(
