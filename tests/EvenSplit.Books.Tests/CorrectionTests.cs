@@ -1,7 +1,6 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Sales;
-using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
@@ -67,7 +66,8 @@ public sealed class CorrectionTests : IDisposable
     {
         using var book = Small(new AgreementVersion
         {
-            From = new DateOnly(2026, 1, 1), SignOff = SignOff.Manual,
+            From = new DateOnly(2026, 1, 1),
+            SignOff = SignOff.Manual,
             Terms = [new Term(Scope.All, [new TermCase(CaseConditions.None, new ShareRate(Rate.Parse("0.2")))])],
         });
         book.Take(On(5));
@@ -139,7 +139,11 @@ public sealed class CorrectionTests : IDisposable
         var euro = Currency.Of("EUR");
         var anna = new Payee
         {
-            Id = new PayeeId("anna"), Role = PayeeRole.Affiliate, PayoutCurrency = euro, ActiveFrom = new DateOnly(2026, 1, 1), Codes = ["ANNA"],
+            Id = new PayeeId("anna"),
+            Role = PayeeRole.Affiliate,
+            PayoutCurrency = euro,
+            ActiveFrom = new DateOnly(2026, 1, 1),
+            Codes = ["ANNA"],
             Memberships = [new Membership(new AgreementId("ref"), new DateOnly(2026, 1, 1), null)],
         };
         var rules = new Rulebook(
@@ -151,8 +155,12 @@ public sealed class CorrectionTests : IDisposable
     /// <summary>€10.00 brought by Anna on a day of March.</summary>
     private static Order On(int day) => new()
     {
-        Id = new OrderId($"day {day:D2}"), Channel = new ChannelId("shop"), Currency = Currency.Of("EUR"), Codes = ["ANNA"],
-        PlacedAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero), PaidAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero),
+        Id = new OrderId($"day {day:D2}"),
+        Channel = new ChannelId("shop"),
+        Currency = Currency.Of("EUR"),
+        Codes = ["ANNA"],
+        PlacedAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero),
+        PaidAt = new DateTimeOffset(2026, 3, day, 12, 0, 0, TimeSpan.Zero),
         Lines = [new OrderLine { Id = new LineId("1"), Product = new ProductId("guide"), Quantity = 1, UnitPrice = 1000 }],
     };
 

@@ -1,4 +1,3 @@
-using System.Text;
 using System.Text.Json.Nodes;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
@@ -8,7 +7,6 @@ using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
