@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Posting;
@@ -7,23 +6,13 @@ using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
 /// <summary>A book made of a scenario, in a folder of its own.</summary>
-internal sealed class ScenarioBook : IDisposable
+internal sealed class ScenarioBook : BookOnDisk
 {
-    private readonly ServiceProvider _services;
-    private readonly BookPlace _place = new(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
-
-    public ScenarioBook(Facts facts)
-    {
-        Directory.CreateDirectory(_place.Folder);
-        _services = new ServiceCollection().AddLogging().AddBook(_place).BuildServiceProvider();
-        _services.PrepareBook();
-        Do<LoadScenario>(load => load.Load(facts, "Scenario", "Lena"));
-    }
+    public ScenarioBook(Facts facts) => Do<LoadScenario>(load => load.Load(facts, "Scenario", "Lena"));
 
     public static Facts Random(int seed, int orders) => ScenarioReader.Read(new MemoryStream(RandomScenario.Bytes(seed, new ScenarioSize { Orders = orders })));
 
@@ -47,36 +36,10 @@ internal sealed class ScenarioBook : IDisposable
         posting.Recalculate([record.OrderId], new HashSet<long> { record.Id });
     });
 
-    public int Recalculate(params string[] orders) => InPosting((db, posting) =>
-        posting.Recalculate(db.Orders.Where(o => orders.Contains(o.OrderId)).Select(o => o.Id).ToArray()));
-
     public void Pay(RunRequest run)
     {
         var id = Get<PayRunSteps, int>(s => s.Gather(run.AsOf, run.Payees?.Select(p => p.Value).ToArray(), run.Id.Value, "Lena"));
         Do<PayRunSteps>(s => s.Lock(id, "Lena"));
-    }
-
-    public void MoveTo(DateOnly date) => _services.GetRequiredService<BookClock>().MoveTo(date);
-
-    public void RecalculateAll() => Do<RecalculateOrders>(r => r.RunAll());
-
-    public void Do<T>(Action<T> action) where T : notnull
-    {
-        using var scope = _services.CreateScope();
-        action(scope.ServiceProvider.GetRequiredService<T>());
-    }
-
-    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
-    {
-        using var scope = _services.CreateScope();
-        return get(scope.ServiceProvider.GetRequiredService<T>());
-    }
-
-    public void Dispose()
-    {
-        _services.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        Directory.Delete(_place.Folder, recursive: true);
     }
 
     private void InPosting(Action<BookDbContext, OrderPosting> action) => InPosting((db, posting) =>

@@ -6,30 +6,18 @@ using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
-using Microsoft.AspNetCore.Identity;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
 /// <summary>A small book in a folder of its own, on a clock the test moves: two guides, an affiliate with a code, an illustrator.</summary>
-internal sealed class TestBook : IDisposable
+internal sealed class TestBook : BookOnDisk
 {
     public const string Lead = "Lena", Approver = "Aron";
 
     private const string OrderHeader = "order_id,channel,placed_at,paid_at,currency,coupon_codes,origin_order,line_id,product,quantity,unit_price,test";
 
-    private readonly ServiceProvider _services;
-
     public TestBook()
     {
-        Place = new BookPlace(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
-        Directory.CreateDirectory(Place.Folder);
-        var services = new ServiceCollection();
-        services.AddLogging();
-        services.AddBook(Place);
-        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>();
-        _services = services.BuildServiceProvider();
-        _services.PrepareBook();
         Do<OpenBook>(o => o.Open("Test book", "EUR", "Europe/Dublin", Lead, new DateOnly(2026, 10, 1)));
         foreach (var id in new[] { "guide", "print" })
         {
@@ -43,8 +31,6 @@ internal sealed class TestBook : IDisposable
         PutOn("art", "ines");
         Recalculate();
     }
-
-    public BookPlace Place { get; }
 
     public static AgreementDraft Draft(string name, Basis basis, string percent, int hold = 0, DateOnly? from = null) => new()
     {
@@ -77,8 +63,6 @@ internal sealed class TestBook : IDisposable
 
     public void Recalculate() => Do<RecalculateOrders>(r => r.RunAll());
 
-    public void MoveTo(DateOnly date) => _services.GetRequiredService<BookClock>().MoveTo(date);
-
     /// <summary>Gathers, locks and approves a run as of a date.</summary>
     public RunView Pay(DateOnly asOf)
     {
@@ -92,25 +76,6 @@ internal sealed class TestBook : IDisposable
 
     /// <summary>What all entries of a payee come to.</summary>
     public long Owed(string payee) => Get<BookDbContext, long>(db => db.Entries.Where(e => e.Payee == payee).Sum(e => e.Amount));
-
-    public void Do<T>(Action<T> action) where T : notnull
-    {
-        using var scope = _services.CreateScope();
-        action(scope.ServiceProvider.GetRequiredService<T>());
-    }
-
-    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
-    {
-        using var scope = _services.CreateScope();
-        return get(scope.ServiceProvider.GetRequiredService<T>());
-    }
-
-    public void Dispose()
-    {
-        _services.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        Directory.Delete(Place.Folder, recursive: true);
-    }
 
     private ImportRecord Import(ImportKind kind, string header, string[] rows) => Read(Queue(kind, string.Join('\n', rows.Prepend(header)) + "\n"));
 

@@ -21,10 +21,9 @@ internal sealed class OrderOutcome
     public IReadOnlyList<OrderEvent> Events { get; private init; } = [];
     public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
 
-    /// <param name="onRefund">Where given, is told each refund after it was taken off.</param>
     public static OrderOutcome WorkOut(
         OpenedBook book, Order order, IEnumerable<Refund> refunds, AttributionDecision? origin, IProgressBefore progress,
-        bool explain = false, Action<Refund, OrderLedger>? onRefund = null)
+        bool explain = false)
     {
         if (order.IsTest) return new OrderOutcome(order);
         if (order.PaidAt is not { } paidAt) return Unpaid(book.Rules, order);
@@ -36,7 +35,6 @@ internal sealed class OrderOutcome
             var taken = ledger.Take(refund);
             entries.AddRange(taken.Entries);
             events.Add(new OrderEvent(BookEvents.Moment.Of(refund, order), book.Time.DateOf(refund.TakesEffectAt(paidAt)), Changes(c => book.Progress.OfRefund(ledger, taken, c))));
-            onRefund?.Invoke(refund, ledger);
         }
         return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions };
     }

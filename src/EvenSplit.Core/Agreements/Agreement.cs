@@ -49,14 +49,12 @@ public sealed class Agreement
         Basis = basis;
         Currency = currency;
         _versions = versions.OrderBy(v => v.From).ToArray();
-        AsksProgress = _versions.Any(v => v.Terms.Any(t => t.AsksProgress));
     }
 
     public AgreementId Id { get; }
     public Basis Basis { get; }
     public Currency Currency { get; }
     public IReadOnlyList<AgreementVersion> Versions => _versions;
-    public bool AsksProgress { get; }
 
     /// <summary>1 for referral; 2 for contribution and supply, whose shares are worked out after it (contract, section 6).</summary>
     public int Rank => Basis == Basis.Referral ? 1 : 2;

@@ -77,9 +77,6 @@ public sealed class OrderLedger
     /// <summary>An amount earned on the order in minor units of its currency, at the date of paidAt; null where there is no rate.</summary>
     public long? InOrderCurrency(Money amount) => _lineShares.InOrderCurrency(amount);
 
-    /// <summary>The instant from which a refund counts: never before the payment.</summary>
-    public DateTimeOffset TakesEffectAt(Refund refund) => refund.TakesEffectAt(Order.PaidAt!.Value);
-
     /// <summary>Takes a refund off and posts the differences as reversals, dated by the refund.</summary>
     public RefundTaken Take(Refund refund)
     {
@@ -89,7 +86,7 @@ public sealed class OrderLedger
         if (exceeded) _exceptions.Add(new CalculationException(ExceptionCode.RefundExceeds, Order.Id));
         var amounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(_left.State(_exceptions));
         if (_explain) CurrentAmounts = amounts;
-        var entries = PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(TakesEffectAt(refund)));
+        var entries = PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(refund.TakesEffectAt(Order.PaidAt!.Value)));
         if (_explain) _reversals.AddRange(entries);
         return new RefundTaken(entries, goodsTaken, !wasEmpty && _left.NothingLeft);
     }
