@@ -1,6 +1,7 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
@@ -122,6 +123,33 @@ public sealed class CorrectionTests : IDisposable
         Assert.Equal([100, 100, 200, 200, 100, 100, -100], Amounts());
 
         long[] Amounts() => book.Get<BookDbContext, long[]>(db => db.Entries.OrderBy(e => e.Id).Select(e => e.Amount).ToArray());
+    }
+
+    [Fact]
+    public void A_next_version_loses_nothing_that_the_form_does_not_ask_for()
+    {
+        using var book = Small(new AgreementVersion
+        {
+            From = new DateOnly(2026, 1, 1), WindowDays = 30, SignOff = SignOff.Manual, RecruiterPercent = Rate.Parse("0.02"), RecruiterOf = RecruiterOf.Share,
+            Terms = [new Term(Scope.All, [new TermCase(CaseConditions.None, new ShareRate(Rate.Parse("0.2")))])],
+        });
+        var next = Draft("ref", Basis.Referral, "25", from: new DateOnly(2026, 6, 1));
+        book.Do<AgreementDesk>(desk => Assert.Empty(desk.Publish("ref", next, Lead).Faults));
+        var version = book.Get<BookCache, AgreementVersion>(cache => cache.Find()!.Rules.Agreement(new AgreementId("ref")).Versions[^1]);
+        Assert.Equal((30, SignOff.Manual, Rate.Parse("0.02"), RecruiterOf.Share), (version.WindowDays, version.SignOff, version.RecruiterPercent, version.RecruiterOf));
+    }
+
+    [Fact]
+    public void A_next_version_of_a_ladder_is_refused_as_long_as_the_form_cannot_write_one()
+    {
+        using var book = Small(new AgreementVersion
+        {
+            From = new DateOnly(2026, 1, 1),
+            Terms = [new Term(Scope.All, [new TermCase(new CaseConditions { OrdersAtLeast = 2 }, new ShareRate(Rate.Parse("0.2")))])],
+        });
+        var next = Draft("ref", Basis.Referral, "25", from: new DateOnly(2026, 6, 1));
+        book.Do<AgreementDesk>(desk => Assert.Equal("Terms", Assert.Single(desk.Publish("ref", next, Lead).Faults).Field));
+        Assert.Equal(1, book.Get<BookDbContext, int>(db => db.AgreementVersions.Count()));
     }
 
     [Fact]

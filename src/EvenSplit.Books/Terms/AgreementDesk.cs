@@ -76,6 +76,14 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         {
             faults.Add(new FieldFault("From", $"There is a version from {version.From.InWords()} already, and a published one never changes; choose another day."));
         }
+        if (id is not null && book.Rules.Agreement(new AgreementId(id)).Versions is [.., var before])
+        {
+            if (before.Terms.Any(t => t.Cases.Count != 1 || t.Cases[0].When != CaseConditions.None))
+            {
+                faults.Add(new FieldFault("Terms", "The version before has cases with conditions, which this form cannot write; the next one would lose them."));
+            }
+            version = WithWhatTheFormLacks(version, before);
+        }
         if (faults.Count > 0) return (null, faults);
         using var transaction = db.Database.BeginTransaction();
         id ??= Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
@@ -88,6 +96,15 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         transaction.Commit();
         return (id, []);
     }
+
+    /// <summary>What an earlier version says and the form does not ask for stays as it was.</summary>
+    private static AgreementVersion WithWhatTheFormLacks(AgreementVersion version, AgreementVersion before) => version with
+    {
+        WindowDays = before.WindowDays,
+        SignOff = before.SignOff,
+        RecruiterPercent = before.RecruiterPercent,
+        RecruiterOf = before.RecruiterOf,
+    };
 
     /// <summary>Enters a version that is known to be sound, of a new agreement or of one there is; the caller saves.</summary>
     internal void Enter(Agreement agreement, AgreementVersion version, string by, string? name = null)

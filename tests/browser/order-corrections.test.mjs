@@ -1,7 +1,7 @@
 import { test, expect } from '@playwright/test';
 import { signIn, reach, press, type, october } from './book.mjs';
 
-/** What comes to light after an order is in: who brought it, what the fee really was. The lead corrects it by keyboard and reads why. */
+/** After the month end in the same book (files run by name): what comes to light after an order is in: who brought it, what the fee really was. The lead corrects it by keyboard and reads why. */
 test.describe.configure({ mode: 'serial' });
 
 let page;
