@@ -25,6 +25,8 @@ test('takes the pictures of the main views', async ({ page }) => {
   await page.goto(`${october}/people`);
   await shot('people');
   await page.goto(`${october}/people/ines-fennelow`);
+  await page.getByRole('region', { name: 'Entries' }).locator('a[data-open]').first().click();
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toBeVisible();
   await shot('payee');
   await page.goto(`${october}/books?kind=reversals`);
   await shot('entries');
