@@ -155,8 +155,10 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
     private IEnumerable<string> Percent(OrderLedger ledger, ShareAmount amount)
     {
         var (trace, currency) = (amount.Trace!, ledger.Order.Currency);
-        yield return "Share base: " + string.Concat(trace.BaseSteps.Select((step, i) => Step(step, i, currency)))
-            + (trace.BaseSteps.Count > 1 ? $" = {MoneyWords.InWords(trace.Base, currency)}." : ".");
+        // What came to nothing changes nothing and is not told.
+        var steps = trace.BaseSteps.Where((step, i) => i == 0 || step.Amount.Sign != 0).ToArray();
+        yield return "Share base: " + string.Concat(steps.Select((step, i) => Step(step, i, currency)))
+            + (steps.Length > 1 ? $" = {MoneyWords.InWords(trace.Base, currency)}." : ".");
         var rounding = trace.Rounding!;
         var exact = MoneyWords.InWords(rounding.Exact, currency);
         yield return amount.Key.Part == EntryPart.Recruiter
