@@ -11,7 +11,12 @@ internal static class CalcCommand
         var file = ScenarioFile.Argument();
         var trace = new Option<bool>("--trace") { Description = "Adds how every amount came about." };
         var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { file, trace };
-        command.SetAction(parsed => ScenarioFile.Use(parsed.GetRequiredValue(file), facts => Print(facts, parsed.GetValue(trace))));
+        command.SetAction(parsed =>
+        {
+            var path = new FileInfo(parsed.GetRequiredValue(file));
+            if (path is { Exists: true, Length: > 0 }) OnePassMemory.Reserve(path.Length);
+            return ScenarioFile.Use(parsed.GetRequiredValue(file), facts => Print(facts, parsed.GetValue(trace)));
+        });
         return command;
     }
 

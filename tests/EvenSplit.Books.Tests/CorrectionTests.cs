@@ -126,33 +126,6 @@ public sealed class CorrectionTests : IDisposable
     }
 
     [Fact]
-    public void A_next_version_loses_nothing_that_the_form_does_not_ask_for()
-    {
-        using var book = Small(new AgreementVersion
-        {
-            From = new DateOnly(2026, 1, 1), WindowDays = 30, SignOff = SignOff.Manual, RecruiterPercent = Rate.Parse("0.02"), RecruiterOf = RecruiterOf.Share,
-            Terms = [new Term(Scope.All, [new TermCase(CaseConditions.None, new ShareRate(Rate.Parse("0.2")))])],
-        });
-        var next = Draft("ref", Basis.Referral, "25", from: new DateOnly(2026, 6, 1));
-        book.Do<AgreementDesk>(desk => Assert.Empty(desk.Publish("ref", next, Lead).Faults));
-        var version = book.Get<BookCache, AgreementVersion>(cache => cache.Find()!.Rules.Agreement(new AgreementId("ref")).Versions[^1]);
-        Assert.Equal((30, SignOff.Manual, Rate.Parse("0.02"), RecruiterOf.Share), (version.WindowDays, version.SignOff, version.RecruiterPercent, version.RecruiterOf));
-    }
-
-    [Fact]
-    public void A_next_version_of_a_ladder_is_refused_as_long_as_the_form_cannot_write_one()
-    {
-        using var book = Small(new AgreementVersion
-        {
-            From = new DateOnly(2026, 1, 1),
-            Terms = [new Term(Scope.All, [new TermCase(new CaseConditions { OrdersAtLeast = 2 }, new ShareRate(Rate.Parse("0.2")))])],
-        });
-        var next = Draft("ref", Basis.Referral, "25", from: new DateOnly(2026, 6, 1));
-        book.Do<AgreementDesk>(desk => Assert.Equal("Terms", Assert.Single(desk.Publish("ref", next, Lead).Faults).Field));
-        Assert.Equal(1, book.Get<BookDbContext, int>(db => db.AgreementVersions.Count()));
-    }
-
-    [Fact]
     public void The_database_lets_nobody_move_the_clearing_of_what_a_run_has_taken()
     {
         _book.ImportOrders(Row("A"));

@@ -17,10 +17,10 @@ public sealed class TermsTests : IDisposable
         var draft = new AgreementDraft
         {
             Currency = "EUR",
-            Terms = [new TermDraft { Percent = "120" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "spade", PerUnit = "1.234" }],
+            Terms = [new TermDraft { Cases = [new CaseDraft { Percent = "120" }] }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "spade", Cases = [new CaseDraft { PerUnit = "1.234" }] }],
         };
         var faults = _book.Get<AgreementDesk, (string?, IReadOnlyList<Forms.FieldFault> Faults)>(d => d.Publish(null, draft, Lead)).Faults;
-        Assert.Equal(["From", "Name", "Terms[0].Percent", "Terms[1].PerUnit", "Terms[1].ScopeId"], faults.Select(f => f.Field).Order(StringComparer.Ordinal));
+        Assert.Equal(["From", "Name", "Terms[0].Cases[0].Percent", "Terms[1].Cases[0].PerUnit", "Terms[1].ScopeId"], faults.Select(f => f.Field).Order(StringComparer.Ordinal));
     }
 
     [Fact]
@@ -37,12 +37,11 @@ public sealed class TermsTests : IDisposable
             DeductCost = true,
             AfterReferral = true,
             LostFees = LostFeeBearer.Shared,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide", Percent = "12.5", PerUnit = "0.50", PerOrder = "1.00", Of = RateOf.House }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide", Cases = [new CaseDraft { Percent = "12.5", PerUnit = "0.50", PerOrder = "1.00", GoesTo = RateGoesTo.House }] }],
         };
         _book.Publish(draft);
         var again = _book.Get<AgreementDesk, AgreementDraft>(d => d.Draft("all-of-it")!);
-        Assert.Equal(draft.Terms, again.Terms);
-        Assert.Equal(draft with { From = null, Terms = [] }, again with { Terms = [] }, (a, b) => a.ToString() == b.ToString());
+        Assert.Equivalent(draft, again, strict: true);
     }
 
     [Fact]
@@ -63,12 +62,32 @@ public sealed class TermsTests : IDisposable
     {
         _book.ImportOrders(Row("A", code: "ANNA"));
         var draft = Draft("Art", Basis.Contribution, "25") with { AfterReferral = true };
-        var example = _book.Get<WorkedExample, ExampleView>(w => w.Of(draft, "A")!);
+        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(draft, new ExampleChoice { Order = "A" })).Example!;
         Assert.Equal(2250, example.Earned);
         Assert.Equal(0, _book.Get<BookDbContext, int>(db => db.Agreements.Count(a => a.Name == "(this agreement)")));
         _book.Publish(draft with { From = new DateOnly(2026, 2, 1) }, "art");
         _book.Recalculate();
         Assert.Equal(2250, _book.Owed("ines"));
+    }
+
+    [Fact]
+    public void A_made_up_order_has_the_products_price()
+    {
+        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(Draft("Art", Basis.Contribution, "25"), new ExampleChoice { Product = "print", Quantity = 3 })).Example!;
+        Assert.Equal((7200, 1800), (example.Charged, example.Earned));
+    }
+
+    [Theory]
+    [InlineData("ScopeId", "")]
+    [InlineData("Cases[0].Percent", "9", RateGoesTo.Nobody)]
+    public void A_term_that_contradicts_itself_is_refused(string field, string percent, RateGoesTo goesTo = RateGoesTo.Payee)
+    {
+        var draft = Draft("Odd", Basis.Referral, "5") with
+        {
+            Terms = [new TermDraft { ScopeKind = field == "ScopeId" ? ScopeKind.Collection : ScopeKind.All, Cases = [new CaseDraft { Percent = percent, OrderValue = "10", GoesTo = goesTo }] }],
+        };
+        var faults = _book.Get<AgreementDesk, (string?, IReadOnlyList<Forms.FieldFault> Faults)>(d => d.Publish(null, draft, Lead)).Faults;
+        Assert.Contains(faults, f => f.Field == "Terms[0]." + field || f.Field == "Terms[0].Cases[0].GoesTo");
     }
 
     [Fact]

@@ -39,7 +39,7 @@ internal sealed class TestBook : BookOnDisk
         Currency = "EUR",
         From = from ?? new DateOnly(2026, 1, 1),
         HoldDays = hold,
-        Terms = [new TermDraft { Percent = percent }],
+        Terms = [new TermDraft { Cases = [new CaseDraft { Percent = percent }] }],
     };
 
     public static string Row(

@@ -63,13 +63,24 @@ public sealed class WordsTests
             new TermCase(CaseConditions.None, new ShareRate(null)),
         ]);
         Assert.Equal(
-            [
-                "Of the collection seed, for orders from €80.00, new customers: 12.5 % of the share base and €0.50 a unit.",
-                "Of the collection seed, for after sales of €1,000.00 this month: what is left after the house keeps 30 % of the share base.",
-                "Of the collection seed: nothing.",
-            ],
+            "Of the collection seed: orders from €80, new customers, 12.5 % of the share base and €0.50 a unit; "
+            + "after sales of €1,000 this month, what is left after the house keeps 30 %; otherwise nothing.",
             TermWords.Term(term, Eur, Plain));
     }
+
+    [Theory]
+    [InlineData(null, 1, "up to payment 1")]
+    [InlineData(2, null, "payment 2 and later")]
+    [InlineData(3, 3, "payment 3")]
+    [InlineData(2, 12, "payments 2 to 12")]
+    [InlineData(0, 0, "trials")]
+    public void Payments_read_as_one_says_them(int? from, int? to, string words) =>
+        Assert.Equal(words, TermWords.Conditions(new CaseConditions { PaymentFrom = from, PaymentTo = to }, Eur));
+
+    [Fact]
+    public void What_no_case_covers_is_told_as_nothing() => Assert.Equal(
+        "Of everything: orders from €80.50, 9 % of the share base; otherwise nothing.",
+        TermWords.Term(new Term(Scope.All, [new TermCase(new CaseConditions { OrderValueAtLeast = 8050 }, new ShareRate(Rate.Parse("0.09")))]), Eur, Plain));
 
     [Fact]
     public void Switches_are_told_the_silent_ones_too()

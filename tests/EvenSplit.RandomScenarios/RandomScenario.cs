@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 
@@ -39,7 +40,7 @@ public sealed class RandomScenario
 
     public static void Write(Stream output, int seed, ScenarioSize? size = null)
     {
-        using var json = new Utf8JsonWriter(output);
+        using var json = new Utf8JsonWriter(output, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping });
         new RandomScenario(seed, size ?? new ScenarioSize()).Write(json);
     }
 

@@ -18,7 +18,7 @@ public sealed class PagesTests : IAsyncLifetime
         _lead = await _site.SignedInAsync("lead");
         await PostAsync("/2025-10/terms/products", ("Draft.Id", "mug"), ("Draft.Name", "A mug"), ("Draft.Price", "10.00"));
         await PostAsync("/2025-10/people/new", ("Draft.Name", "Pia <Potter>"), ("Draft.Role", "Collaborator"), ("Draft.PayoutCurrency", "EUR"), ("Draft.ActiveFrom", "2025-01-01"));
-        await PostAsync("/2025-10/terms/new", ("Draft.Name", "Mugs"), ("Draft.Basis", "Contribution"), ("Draft.Currency", "EUR"), ("Draft.From", "2025-01-01"), ("Draft.Terms[0].Percent", "30"));
+        await PostAsync("/2025-10/terms/new", ("Draft.Name", "Mugs"), ("Draft.Basis", "Contribution"), ("Draft.Currency", "EUR"), ("Draft.From", "2025-01-01"), ("Draft.Terms[0].Cases[0].Percent", "30"));
         await PostAsync("/2025-10/terms/mugs?handler=On", "/2025-10/terms/mugs", ("Payee", "pia-potter"), ("From", "2025-01-01"));
         Import(ImportKind.Orders, "order_id,channel,placed_at,paid_at,currency,line_id,product,quantity,unit_price\nA/1,shop,2025-10-03T12:00:00Z,2025-10-03T12:00:00Z,EUR,1,mug,3,10.00\n");
     }
@@ -100,7 +100,7 @@ public sealed class PagesTests : IAsyncLifetime
     public async Task The_preview_works_out_what_is_being_typed_and_keeps_nothing()
     {
         var answer = await PostAsync("/2025-10/terms/new?handler=Preview", "/2025-10/terms/new",
-            ("Draft.Name", "Half"), ("Draft.Basis", "Contribution"), ("Draft.Currency", "EUR"), ("Draft.Terms[0].Percent", "50"), ("ExampleOrder", "A/1"));
+            ("Draft.Name", "Half"), ("Draft.Basis", "Contribution"), ("Draft.Currency", "EUR"), ("Draft.Terms[0].Cases[0].Percent", "50"), ("Choice.Order", "A/1"));
         var html = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
         Assert.Contains("50 % of €30.00 is €15.00.", html, StringComparison.Ordinal);
         Assert.DoesNotContain("Half", await GetAsync("/2025-10/terms"), StringComparison.Ordinal);

@@ -43,7 +43,7 @@ test('the first start asks for the owner; the book then takes its first order to
   await page.getByLabel('Name', { exact: true }).fill('Mugs');
   await page.getByLabel('Earned on').selectOption('Contribution');
   await page.getByLabel('In force from').fill('2025-01-01');
-  await page.getByLabel('Term 1: percent').fill('30');
+  await page.getByRole('group', { name: 'Term 1' }).getByLabel('percent of the base', { exact: true }).fill('30');
   await page.getByRole('button', { name: 'Publish' }).click();
   await page.getByLabel('Payee', { exact: true }).selectOption('pia-potter');
   await page.getByLabel('From', { exact: true }).fill('2025-01-01');

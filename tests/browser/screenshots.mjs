@@ -18,8 +18,8 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('terms');
   await page.goto(`${october}/terms/nest-box-makers/next`);
   await page.getByLabel('Try it on order').fill('HS-12217');
-  await page.getByLabel('Term 1: percent').fill('30');
-  await expect(page.getByRole('complementary', { name: 'Worked example' })).toContainText('HS-12217');
+  await page.getByRole('group', { name: 'Term 1' }).getByLabel('percent of the base', { exact: true }).fill('30');
+  await expect(page.getByRole('complementary', { name: 'What this draft says and does' })).toContainText('HS-12217');
   await page.getByRole('heading', { level: 1 }).scrollIntoViewIfNeeded();
   await shot('agreement');
   await page.goto(`${october}/people`);

@@ -31,7 +31,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             var current = a.VersionOn(today) ?? (a.Versions.Count > 0 ? a.Versions[0] : null);
             return new AgreementSummary(
                 a.Id.Value, book.AgreementName(a.Id.Value), a.Basis, a.Currency, current?.From, a.Versions.Count,
-                current?.Terms.SelectMany(t => TermWords.Term(t, a.Currency, naming)).ToArray() ?? [],
+                current?.Terms.Select(t => TermWords.Term(t, a.Currency, naming)).ToArray() ?? [],
                 book.Rules.Payees.Count(p => p.IsOn(a.Id, today)));
         }).OrderBy(a => a.Basis).ThenBy(a => a.Name, StringComparer.Ordinal).ToArray();
     }
@@ -47,7 +47,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             var version = VersionDocuments.Read(v.Document);
             return new VersionView(
                 v.From, v.PublishedBy, v.PublishedAt,
-                version.Terms.SelectMany(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(),
+                version.Terms.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(),
                 TermWords.Switches(version, agreement.Basis).ToArray());
         }).ToArray();
         var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
@@ -76,14 +76,6 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         {
             faults.Add(new FieldFault("From", $"There is a version from {version.From.InWords()} already, and a published one never changes; choose another day."));
         }
-        if (id is not null && book.Rules.Agreement(new AgreementId(id)).Versions is [.., var before])
-        {
-            if (before.Terms.Any(t => t.Cases.Count != 1 || t.Cases[0].When != CaseConditions.None))
-            {
-                faults.Add(new FieldFault("Terms", "The version before has cases with conditions, which this form cannot write; the next one would lose them."));
-            }
-            version = WithWhatTheFormLacks(version, before);
-        }
         if (faults.Count > 0) return (null, faults);
         using var transaction = db.Database.BeginTransaction();
         id ??= Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
@@ -96,15 +88,6 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         transaction.Commit();
         return (id, []);
     }
-
-    /// <summary>What an earlier version says and the form does not ask for stays as it was.</summary>
-    private static AgreementVersion WithWhatTheFormLacks(AgreementVersion version, AgreementVersion before) => version with
-    {
-        WindowDays = before.WindowDays,
-        SignOff = before.SignOff,
-        RecruiterPercent = before.RecruiterPercent,
-        RecruiterOf = before.RecruiterOf,
-    };
 
     /// <summary>Enters a version that is known to be sound, of a new agreement or of one there is; the caller saves.</summary>
     internal void Enter(Agreement agreement, AgreementVersion version, string by, string? name = null)

@@ -1,55 +1,50 @@
-using EvenSplit.Books.Forms;
-using EvenSplit.Books.Model;
-using EvenSplit.Books.Posting;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Terms;
 
 /// <summary>What a draft would give on one order, before anything is published.</summary>
-/// <param name="Shares">What the made-up payee would earn, part by part, explained.</param>
-/// <param name="Warnings">What is unusual about the draft.</param>
+/// <param name="Order">The order's id, or what a made-up one is made of.</param>
+/// <param name="Earned">What a made-up payee with no history would earn, in minor units of the order's currency, like all amounts here.</param>
+/// <param name="Shares">The same part by part, explained.</param>
+/// <param name="Warnings">What is wrong on this order.</param>
 public sealed record ExampleView(
-    string OrderId, Currency Currency, long Charged, long GoodsNet, long Earned, long House, IReadOnlyList<Trace> Shares,
-    IReadOnlyList<string> Sentences, IReadOnlyList<FieldFault> Faults, IReadOnlyList<string> Warnings);
+    string Order, Currency Currency, long Charged, long GoodsNet, long Earned, long House, IReadOnlyList<Trace> Shares, IReadOnlyList<string> Warnings);
 
-/// <summary>Works a draft out on a real order for a made-up payee. Nothing is kept.</summary>
-public sealed class WorkedExample(BookDbContext db, BookCache cache) : IUseCase
+/// <summary>Works a draft out on an order for a made-up payee. Nothing is kept.</summary>
+internal static class WorkedExample
 {
     private static readonly PayeeId Somebody = new("(this payee)");
     private static readonly AgreementId Draft = new("(this agreement)");
 
-    /// <param name="orderId">The order to try it on; null or unknown takes the latest paid one.</param>
-    /// <returns>Null while the book has no paid order.</returns>
-    public ExampleView? Of(AgreementDraft draft, string? orderId)
+    /// <param name="told">How the order is called.</param>
+    public static ExampleView Of(OpenedBook book, AgreementVersion version, Basis basis, Currency currency, string name, Order order, string told)
     {
-        var book = cache.Get(db);
-        var paid = db.Orders.AsNoTracking().WithParts().Where(o => o.Status == OrderStatus.Calculated);
-        var record = paid.FirstOrDefault(o => o.OrderId == orderId) ?? paid.OrderByDescending(o => o.Id).FirstOrDefault();
-        if (record is null) return null;
-        var reader = new DraftReader(book.Rules);
-        var version = reader.Read(draft) with { From = DateOnly.MinValue };
-        var currency = Currency.TryOf(draft.Currency, out var known) ? known : book.Currency;
-        var agreement = new Agreement(Draft, draft.Basis, currency, [version]);
-        var order = OrderFacts.ToOrder(record) with { Origin = null };
-        if (draft.Basis == Basis.Referral) order = order with { ManualPayee = Somebody };
+        var agreement = new Agreement(Draft, basis, currency, [version with { From = DateOnly.MinValue }]);
+        if (basis == Basis.Referral) order = order with { ManualPayee = Somebody };
         var rules = WithDraft(book.Rules, agreement, order);
         var ledger = new OrderLedger(rules, order, null, new NothingSoFar(), explain: true);
         var amounts = ledger.SaleAmounts.Where(a => a.Key.Agreement == Draft).ToArray();
         var naming = book.Naming() with
         {
             Payee = id => id == Somebody ? "this payee" : book.PayeeName(id.Value),
-            Agreement = id => id == Draft ? (draft.Name.Trim().Length > 0 ? draft.Name.Trim() : "This agreement") : book.AgreementName(id.Value),
+            Agreement = id => id == Draft ? (name.Length > 0 ? name : "This agreement") : book.AgreementName(id.Value),
         };
         return new ExampleView(
-            record.OrderId, ledger.Order.Currency, ledger.Figures.Charged, ledger.Figures.GoodsNet,
-            amounts.Sum(a => rules.Rates.Convert(a.Amount.Minor, a.Amount.Currency, order.Currency, book.Time.DateOf(order.PaidAt!.Value)) ?? 0),
-            ledger.House,
-            new TraceTeller(rules, naming).Tell(ledger, amounts),
-            version.Terms.SelectMany(t => TermWords.Term(t, currency, naming)).Concat(TermWords.Switches(version, draft.Basis)).ToArray(),
-            reader.Faults,
-            Warnings(rules, version, ledger).ToArray());
+            told, order.Currency, ledger.Figures.Charged, ledger.Figures.GoodsNet,
+            amounts.Sum(a => ledger.InOrderCurrency(a.Amount) ?? 0), ledger.House,
+            new TraceTeller(rules, naming).Tell(ledger, amounts), Warnings(ledger).ToArray());
     }
+
+    /// <summary>An order of one product, at its price in the catalogue.</summary>
+    public static Order MadeUp(OpenedBook book, Product product, long unitPrice, long quantity, DateTimeOffset at) => new()
+    {
+        Id = new OrderId("(made up)"),
+        Channel = new ChannelId("(none)"),
+        Currency = book.Currency,
+        PlacedAt = at,
+        PaidAt = at,
+        Lines = [new OrderLine { Id = new LineId("1"), Product = product.Id, Quantity = quantity, UnitPrice = unitPrice }],
+    };
 
     private static Rulebook WithDraft(Rulebook rules, Agreement draft, Order order)
     {
@@ -66,17 +61,9 @@ public sealed class WorkedExample(BookDbContext db, BookCache cache) : IUseCase
         return rules.With(products, rules.Payees.Append(somebody), rules.Agreements.Append(draft));
     }
 
-    private static IEnumerable<string> Warnings(Rulebook rules, AgreementVersion version, OrderLedger ledger)
+    private static IEnumerable<string> Warnings(OrderLedger ledger)
     {
-        var longest = rules.Products.Select(p => p.ReturnDays).DefaultIfEmpty().Max();
-        if (version.HoldDays < longest)
-        {
-            yield return $"The hold is shorter than the longest return period, {MoneyWords.Count(longest, "day")}; earnings on such a product clear when it can no longer be returned.";
-        }
-        if (ledger.Exceptions.Any(e => e.Code == ExceptionCode.OverCommitted))
-        {
-            yield return "On this order more would be given away than a line brought in.";
-        }
+        if (ledger.Exceptions.Any(e => e.Code == ExceptionCode.OverCommitted)) yield return "On this order more would be given away than a line brought in.";
         if (ledger.House < 0) yield return "On this order the house would lose money.";
     }
 

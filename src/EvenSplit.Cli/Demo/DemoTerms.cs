@@ -13,9 +13,9 @@ internal static class DemoTerms
             Name = "Friends of the hedge", Basis = Basis.Referral, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true,
             Terms =
             [
-                new TermDraft { ScopeKind = ScopeKind.All, Percent = "8" },
-                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Percent = "20" },
-                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "seed", Percent = "4" },
+                new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "8" }] },
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Cases = [new CaseDraft { Percent = "20" }] },
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "seed", Cases = [new CaseDraft { Percent = "4" }] },
             ],
         },
         new AgreementDraft
@@ -23,55 +23,55 @@ internal static class DemoTerms
             Name = "School network", Basis = Basis.Referral, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
             Terms =
             [
-                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Percent = "12", PerOrder = "1.00" },
-                new TermDraft { ScopeKind = ScopeKind.All, Percent = "5" },
+                new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Cases = [new CaseDraft { Percent = "12", PerOrder = "1.00" }] },
+                new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "5" }] },
             ],
         },
         new AgreementDraft
         {
             Name = "Guide illustrators", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true, DeductCost = true, AfterReferral = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Percent = "3.5" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "field-guides", Cases = [new CaseDraft { Percent = "3.5" }] }],
         },
         new AgreementDraft
         {
             Name = "Print artists", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, DeductProcessingFee = true, DeductCost = true, AfterReferral = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "prints", Percent = "9" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "prints", Cases = [new CaseDraft { Percent = "9" }] }],
         },
         new AgreementDraft
         {
             Name = "Sound recordists", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true, DeductChannelFee = true, AfterReferral = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "birdsong", Percent = "9" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "birdsong", Cases = [new CaseDraft { Percent = "9" }] }],
         },
         new AgreementDraft
         {
             Name = "Co-author", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-hedgerow", PerUnit = "1.50" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-first", PerUnit = "1.10" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-hedgerow", Cases = [new CaseDraft { PerUnit = "1.50" }] }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "guide-first", Cases = [new CaseDraft { PerUnit = "1.10" }] }],
         },
         new AgreementDraft
         {
             // Generous on the puffin: with a referral on top there is more given away than the line brings in.
             Name = "Pin designs", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "pins", Percent = "15" }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "pin-puffin", Percent = "90", PerUnit = "0.60" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "pins", Cases = [new CaseDraft { Percent = "15" }] }, new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "pin-puffin", Cases = [new CaseDraft { Percent = "90", PerUnit = "0.60" }] }],
         },
         new AgreementDraft
         {
             Name = "Club hosts", Basis = Basis.Contribution, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true, AfterReferral = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Percent = "25" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.Collection, ScopeId = "club", Cases = [new CaseDraft { Percent = "25" }] }],
         },
         new AgreementDraft
         {
             Name = "Nest box makers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30, Shipping = Treatment.Pass, DeductProcessingFee = true, AfterReferral = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "32", Of = RateOf.House }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "32", GoesTo = RateGoesTo.House }] }],
         },
         new AgreementDraft
         {
             Name = "Seed growers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 14, DeductProcessingFee = true,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "55" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "55" }] }],
         },
         new AgreementDraft
         {
             Name = "Strap makers", Basis = Basis.Supply, Currency = "EUR", From = DemoPeople.Start, HoldDays = 30,
-            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Percent = "60" }, new TermDraft { ScopeKind = ScopeKind.Variant, ScopeId = "strap-field-moss", Percent = "60", PerUnit = "2.00" }],
+            Terms = [new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "60" }] }, new TermDraft { ScopeKind = ScopeKind.Variant, ScopeId = "strap-field-moss", Cases = [new CaseDraft { Percent = "60", PerUnit = "2.00" }] }],
         },
     ];
 }

@@ -1,4 +1,5 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Forms;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Html;
@@ -8,13 +9,16 @@ using Microsoft.AspNetCore.Mvc.Rendering;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Writes an agreement or its next version, beside a worked example of what is being written.</summary>
-public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCache cache) : BookPage
+public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCache cache) : BookPage
 {
-    private const int FirstRows = 4;
-    private const int MostRows = 200;
+    private const int MostTerms = 200;
+    private const int MostCases = 50;
 
     public static IReadOnlyList<(ScopeKind Kind, string Words)> Scopes { get; } =
         [(ScopeKind.All, "everything"), (ScopeKind.Collection, "a collection"), (ScopeKind.Product, "a product"), (ScopeKind.Variant, "a variant")];
+
+    public static IReadOnlyList<(ProgressWindow Window, string Words)> Windows { get; } =
+        [(ProgressWindow.Lifetime, "ever"), (ProgressWindow.Month, "in the month"), (ProgressWindow.Quarter, "in the quarter"), (ProgressWindow.Year, "in the year")];
 
     /// <summary>The agreement this is the next version of; null for a new one.</summary>
     [BindProperty(SupportsGet = true)]
@@ -24,16 +28,18 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
     public AgreementDraft Draft { get; set; } = new();
 
     [BindProperty]
-    public string? ExampleOrder { get; set; }
+    public ExampleChoice Choice { get; set; } = new();
 
-    public ExampleView? Example { get; private set; }
+    public DraftView Preview { get; private set; } = null!;
+
+    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
 
     public IEnumerable<string> ScopeIds => cache.Find()!.Rules.Products
         .SelectMany(p => p.Collections.Select(c => c.Value).Append(p.Id.Value).Concat(p.Variants.Select(v => v.Value))).Distinct().Order(StringComparer.Ordinal);
 
     public IActionResult OnGet()
     {
-        var draft = Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30 } : desk.Draft(Id);
+        var draft = Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
         if (draft is null) return NotFound();
         Draft = draft with { From = Period.Next.FirstDay };
         Show();
@@ -42,6 +48,7 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
 
     public IActionResult OnPost()
     {
+        if (!ModelState.IsValid) return Unread();
         var (id, faults) = desk.Publish(Id, Draft, By);
         if (id is not null)
         {
@@ -54,17 +61,22 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
         return Page();
     }
 
-    /// <summary>For a browser without scripts: the example anew, what was typed kept.</summary>
-    public IActionResult OnPostRework() => Again(0);
+    /// <summary>For a browser without scripts: the preview anew, what was typed kept.</summary>
+    public IActionResult OnPostRework() => Again(Draft);
 
-    public IActionResult OnPostMore() => Again(FirstRows);
+    public IActionResult OnPostMoreTerms() => Again(WithRoom(Draft, Draft.Terms.Count + 1));
 
-    public IActionResult OnPostPreview() => Partial("_Example", example.Of(Draft, ExampleOrder));
+    /// <param name="term">Which term gets another case; the new one stands last.</param>
+    public IActionResult OnPostMoreCases(int term) => Again(term >= 0 && term < Draft.Terms.Count && Draft.Terms[term].Cases.Count < MostCases
+        ? Draft with { Terms = Draft.Terms.Select((t, i) => i == term ? t with { Cases = [.. t.Cases, new CaseDraft()] } : t).ToList() }
+        : Draft);
+
+    public IActionResult OnPostPreview() => Partial("_Preview", preview.Of(Draft, Choice));
 
     public override void Show()
     {
-        Example = example.Of(Draft, ExampleOrder);
-        Draft = WithRows(Draft, Math.Max(FirstRows, Draft.Terms.Count + 1));
+        Preview = preview.Of(Draft, Choice);
+        Draft = WithRoom(Draft, Math.Max(1, Draft.Terms.Count));
     }
 
     public IHtmlContent FaultBelow(string field)
@@ -76,15 +88,28 @@ public class EditAgreementPage(AgreementDesk desk, WorkedExample example, BookCa
         return words;
     }
 
-    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Again(int moreRows)
+    /// <summary>What the browser should not have sent: a word in a number's place.</summary>
+    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Unread()
     {
+        var unread = ModelState.Where(f => f.Value!.Errors.Count > 0).Select(f => new FieldFault(f.Key.Replace("Draft.", "", StringComparison.Ordinal), "This cannot be read as a number or a date; type it again.")).ToArray();
         ModelState.Clear();
-        var rows = Math.Min(Draft.Terms.Count + moreRows, MostRows);
+        Refuse(unread);
         Show();
-        Draft = WithRows(Draft, rows);
         return Page();
     }
 
-    private static AgreementDraft WithRows(AgreementDraft draft, int rows) =>
-        draft with { Terms = draft.Terms.Concat(Enumerable.Repeat(new TermDraft(), Math.Max(0, rows - draft.Terms.Count))).ToList() };
+    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Again(AgreementDraft draft)
+    {
+        ModelState.Clear();
+        Draft = draft;
+        Show();
+        return Page();
+    }
+
+    /// <summary>Empty terms to write into, and in each term a case.</summary>
+    private static AgreementDraft WithRoom(AgreementDraft draft, int terms) => draft with
+    {
+        Terms = draft.Terms.Concat(Enumerable.Repeat(new TermDraft(), Math.Max(0, Math.Min(terms, MostTerms) - draft.Terms.Count)))
+            .Select(t => t.Cases.Count > 0 ? t : t with { Cases = [new CaseDraft()] }).ToList(),
+    };
 }

@@ -1,0 +1,64 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>What to try a draft on: an order there is, or so many of a product. With neither, the latest paid order.</summary>
+public sealed record ExampleChoice
+{
+    public string Order { get; init; } = "";
+    public string Product { get; init; } = "";
+    public long? Quantity { get; init; }
+}
+
+/// <summary>A draft as it would read and work.</summary>
+/// <param name="Terms">One sentence a term.</param>
+/// <param name="Switches">What the base is and when earnings clear, in sentences.</param>
+/// <param name="Unusual">What is allowed and mostly a slip.</param>
+/// <param name="Steps">What there is to draw of each term whose rate steps.</param>
+/// <param name="Example">Null where there is no order to try it on.</param>
+public sealed record DraftView(
+    Currency Currency, IReadOnlyList<string> Terms, IReadOnlyList<string> Switches, IReadOnlyList<FieldFault> Faults, IReadOnlyList<string> Unusual,
+    IReadOnlyList<(string Scope, IReadOnlyList<RateSteps> Lines)> Steps, ExampleView? Example);
+
+/// <summary>Tells what a draft says and does while it is being written. Nothing is kept.</summary>
+public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+{
+    public DraftView Of(AgreementDraft draft, ExampleChoice choice)
+    {
+        var book = cache.Get(db);
+        var reader = new DraftReader(book.Rules);
+        var version = reader.Read(draft);
+        var currency = Currency.TryOf(draft.Currency, out var known) ? known : book.Currency;
+        var naming = book.Naming();
+        var example = Find(book, choice) is var (order, told) ? WorkedExample.Of(book, version, draft.Basis, currency, draft.Name.Trim(), order, told) : null;
+        return new DraftView(
+            currency,
+            version.Terms.Select(t => TermWords.Term(t, currency, naming)).ToArray(),
+            TermWords.Switches(version, draft.Basis).ToArray(),
+            reader.Faults,
+            TermReview.Unusual(version, draft.Basis, currency, [.. book.Rules.Products], naming).ToArray(),
+            version.Terms.Select(t => (TermWords.Scope(t.Scope, naming), RateSteps.Of(t))).Where(t => t.Item2.Count > 0).ToArray(),
+            example);
+    }
+
+    private (Order Order, string Told)? Find(OpenedBook book, ExampleChoice choice)
+    {
+        if (choice.Order.Trim().Length == 0 && book.Rules.FindProduct(new ProductId(choice.Product.Trim())) is { } product) return MadeUp(book, product, choice.Quantity ?? 1);
+        var paid = db.Orders.AsNoTracking().WithParts().Where(o => o.Status == OrderStatus.Calculated);
+        var record = paid.FirstOrDefault(o => o.OrderId == choice.Order.Trim()) ?? paid.OrderByDescending(o => o.Id).FirstOrDefault();
+        if (record is not null) return (OrderFacts.ToOrder(record) with { Origin = null }, $"order {record.OrderId}");
+        return book.Rules.Products.FirstOrDefault() is { } first ? MadeUp(book, first, 1) : null;
+    }
+
+    private (Order Order, string Told) MadeUp(OpenedBook book, Product product, long quantity)
+    {
+        const long most = 100_000;
+        var price = db.Products.AsNoTracking().Where(p => p.Id == product.Id.Value).Select(p => p.Price).Single();
+        var order = WorkedExample.MadeUp(book, product, price, Math.Clamp(quantity, 1, most), clock.GetUtcNow());
+        return (order, $"a made-up order of {MoneyWords.Count(order.Lines[0].Quantity)} × {book.Naming().Product(product.Id)}, {new Money(price, book.Currency).InWords()} each");
+    }
+}
