@@ -82,8 +82,7 @@ test('writes an agreement beside its worked example and publishes it', async () 
   await type(page, page.getByLabel('Name', { exact: true }), 'Seed advisers');
   await choose(page, page.getByLabel('Earned on'), 'products they share');
   await typeDate(page, page.getByLabel('In force from'), '01', '10', '2026');
-  await type(page, page.getByLabel('Try it on order'), 'BR-1');
-  await page.keyboard.press('Shift+Tab');
+  await type(page, page.getByLabel('An order there is'), 'BR-1');
   await choose(page, page.getByRole('group', { name: 'Term 1' }).getByLabel('Of', { exact: true }), 'everything');
   await type(page, page.getByRole('group', { name: 'Term 1' }).getByLabel('percent of the base', { exact: true }), '2.5');
   const example = page.getByRole('complementary', { name: 'What this draft says and does' });

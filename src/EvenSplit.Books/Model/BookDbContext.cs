@@ -23,6 +23,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AdvanceRecord> Advances => Set<AdvanceRecord>();
     public DbSet<AgreementRecord> Agreements => Set<AgreementRecord>();
     public DbSet<AgreementVersionRecord> AgreementVersions => Set<AgreementVersionRecord>();
+    public DbSet<AgreementDraftRecord> AgreementDrafts => Set<AgreementDraftRecord>();
+    public DbSet<RehearsalRecord> Rehearsals => Set<RehearsalRecord>();
     public DbSet<OrderRecord> Orders => Set<OrderRecord>();
     public DbSet<OrderLineRecord> OrderLines => Set<OrderLineRecord>();
     public DbSet<OrderExceptionRecord> OrderExceptions => Set<OrderExceptionRecord>();

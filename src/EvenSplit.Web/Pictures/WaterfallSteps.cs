@@ -45,7 +45,7 @@ internal static class WaterfallSteps
     private static IEnumerable<WaterfallStep> Shares(OrderView view) => view.SaleEarnings.Select(earned => new WaterfallStep(
         earned.Payee, -earned.Amount, PartyOf(earned.Role), false, $"?entry={earned.FirstEntry}#trace"));
 
-    private static Party PartyOf(PayeeRole role) => role switch
+    public static Party PartyOf(PayeeRole role) => role switch
     {
         PayeeRole.Affiliate => Party.Affiliates,
         PayeeRole.Vendor => Party.Vendors,

@@ -1,9 +1,10 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Terms;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>Reads queued files and works orders out again after a change, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
+/// <summary>Reads queued files, works orders out again after a change, and rehearses drafts, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
 internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, ILogger<BackgroundWork> log) : BackgroundService
 {
     private static readonly TimeSpan Idle = TimeSpan.FromMilliseconds(250);
@@ -39,8 +40,14 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
             return true;
         }
         var recalculate = scope.ServiceProvider.GetRequiredService<RecalculateOrders>();
-        if (recalculate.Next() is null) return false;
-        recalculate.RunAll(stopping);
+        if (recalculate.Next() is not null)
+        {
+            recalculate.RunAll(stopping);
+            return true;
+        }
+        var rehearsals = scope.ServiceProvider.GetRequiredService<Rehearsals>();
+        if (rehearsals.Next() is null) return false;
+        rehearsals.RunAll(stopping);
         return true;
     }
 }

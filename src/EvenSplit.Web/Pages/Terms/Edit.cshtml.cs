@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.Rendering;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Writes an agreement or its next version, beside a worked example of what is being written.</summary>
-public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCache cache) : BookPage
+public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehearsals rehearsals, DraftPreview preview, BookCache cache) : BookPage
 {
     private const int MostTerms = 200;
     private const int MostCases = 50;
@@ -24,6 +24,21 @@ public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCac
     [BindProperty(SupportsGet = true)]
     public string? Id { get; set; }
 
+    /// <summary>The saved draft that is being written on.</summary>
+    [BindProperty(SupportsGet = true, Name = "saved")]
+    public int? DraftId { get; set; }
+
+    /// <summary>First and last day of the orders to rehearse it over; left empty, from the day it holds until today.</summary>
+    [BindProperty]
+    public DateOnly? RehearseFrom { get; set; }
+
+    [BindProperty]
+    public DateOnly? RehearseTo { get; set; }
+
+    /// <summary>For a new agreement, whose payees it is tried on.</summary>
+    [BindProperty]
+    public string InPlaceOf { get; set; } = "";
+
     [BindProperty]
     public AgreementDraft Draft { get; set; } = new();
 
@@ -32,6 +47,9 @@ public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCac
 
     public DraftView Preview { get; private set; } = null!;
 
+    /// <summary>Agreements with payees on them that a new one can be tried in the place of.</summary>
+    public IEnumerable<(string Id, string Name)> Comparable => desk.List().Where(a => a.Payees > 0 && a.Basis == Draft.Basis).Select(a => (a.Id, a.Name));
+
     public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
 
     public IEnumerable<string> ScopeIds => cache.Find()!.Rules.Products
@@ -39,6 +57,13 @@ public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCac
 
     public IActionResult OnGet()
     {
+        var saved = DraftId is { } known ? drafts.Find(known) : null;
+        if (saved is not null)
+        {
+            Draft = saved;
+            Show();
+            return Page();
+        }
         var draft = Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
         if (draft is null) return NotFound();
         Draft = draft with { From = Period.Next.FirstDay };
@@ -49,17 +74,23 @@ public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCac
     public IActionResult OnPost()
     {
         if (!ModelState.IsValid) return Unread();
+        if (rehearsals.IsDueBefore(Id, Draft)) return Rehearse(Id!, null, null, toPublish: true);
         var (id, faults) = desk.Publish(Id, Draft, By);
-        if (id is not null)
-        {
-            Done = $"{Draft.Name} is published from {Draft.From!.Value.InWords()}.";
-            return Redirect($"/{Period}/terms/{id}");
-        }
-        ModelState.Clear();
-        Refuse(faults);
-        Show();
-        return Page();
+        if (id is null) return Faulty(faults);
+        if (DraftId is { } draft) drafts.Discard(draft, By);
+        Done = $"{Draft.Name} is published from {Draft.From!.Value.InWords()}.";
+        return Redirect($"/{Period}/terms/{id}");
     }
+
+    public IActionResult OnPostSave()
+    {
+        if (!ModelState.IsValid) return Unread();
+        DraftId = drafts.Save(DraftId, Id, Draft, By);
+        Done = "The draft is saved; nothing is published.";
+        return Redirect($"/{Period}/terms/{(Id is null ? "new" : Id + "/next")}?saved={DraftId}");
+    }
+
+    public IActionResult OnPostRehearse() => ModelState.IsValid ? Rehearse(Id ?? InPlaceOf, RehearseFrom, RehearseTo, toPublish: false) : Unread();
 
     /// <summary>For a browser without scripts: the preview anew, what was typed kept.</summary>
     public IActionResult OnPostRework() => Again(Draft);
@@ -88,14 +119,26 @@ public class EditAgreementPage(AgreementDesk desk, DraftPreview preview, BookCac
         return words;
     }
 
+    private IActionResult Rehearse(string inPlaceOf, DateOnly? from, DateOnly? to, bool toPublish)
+    {
+        DraftId = drafts.Save(DraftId, Id, Draft, By);
+        var (rehearsal, faults) = rehearsals.Ask(DraftId.Value, inPlaceOf, Draft, from, to, toPublish, By);
+        return rehearsal is null ? Faulty(faults) : Redirect($"/{Period}/terms/rehearsals/{rehearsal}");
+    }
+
+    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Faulty(IReadOnlyList<FieldFault> faults)
+    {
+        ModelState.Clear();
+        Refuse(faults);
+        Show();
+        return Page();
+    }
+
     /// <summary>What the browser should not have sent: a word in a number's place.</summary>
     private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Unread()
     {
         var unread = ModelState.Where(f => f.Value!.Errors.Count > 0).Select(f => new FieldFault(f.Key.Replace("Draft.", "", StringComparison.Ordinal), "This cannot be read as a number or a date; type it again.")).ToArray();
-        ModelState.Clear();
-        Refuse(unread);
-        Show();
-        return Page();
+        return Faulty(unread);
     }
 
     private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Again(AgreementDraft draft)

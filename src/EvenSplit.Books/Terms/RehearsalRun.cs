@@ -1,0 +1,175 @@
+using System.Runtime.InteropServices;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>One rehearsal at work: orders under the draft, held against what is posted for them.</summary>
+internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalRecord rehearsal)
+{
+    private const int BatchSize = 4000;
+    private const int MostOrders = 400_000;
+    private const int MostShown = 50;
+
+    private readonly Dictionary<(string Payee, string Currency), ThenAndNow> _payees = [];
+    private readonly Dictionary<(string Product, string Currency), ThenAndNow> _products = [];
+
+    /// <param name="progress">Told how many orders are read, of how many.</param>
+    /// <exception cref="RefusedException">More orders than can be held at once.</exception>
+    public RehearsalResult WorkOut(Action<long, long> progress, CancellationToken stopping)
+    {
+        var rules = WithDraft(book.Rules, Rehearsals.DraftOf(rehearsal));
+        var facts = Read(rules, progress, stopping);
+        var inRange = new Dictionary<string, int>();
+        for (var i = 0; i < facts.Orders.Count; i++)
+        {
+            var placed = book.Time.DateOf(facts.Orders[i].PlacedAt);
+            if (facts.Orders[i].PaidAt is not null && placed >= rehearsal.From && placed <= rehearsal.To) inRange.Add(facts.Orders[i].Id.Value, i);
+        }
+        var result = WholeBook.WorkOut(facts);
+        stopping.ThrowIfCancellationRequested();
+        return Compare(rules, facts, result, inRange);
+    }
+
+    /// <summary>The draft in the agreement's place from the first day rehearsed on; before that the agreement says what it said.</summary>
+    private Rulebook WithDraft(Rulebook rules, AgreementDraft draft)
+    {
+        var was = rules.Agreement(new AgreementId(rehearsal.AgreementId));
+        var version = new DraftReader(rules).Read(draft) with { From = rehearsal.From };
+        var becomes = new Agreement(was.Id, was.Basis, Currency.Of(draft.Currency), [.. was.Versions.Where(v => v.From < rehearsal.From), version]);
+        return rules.With(rules.Products, rules.Payees, rules.Agreements.Select(a => a.Id == was.Id ? becomes : a));
+    }
+
+    /// <summary>
+    /// The orders that can differ. Where any term asks for progress they are all orders there are up to the last day, since what was sold long ago
+    /// says on which step a payee stands.
+    /// </summary>
+    private Facts Read(Rulebook rules, Action<long, long> progress, CancellationToken stopping)
+    {
+        var everything = !new ProgressTracks(rules).AreNone || !book.Progress.AreNone;
+        var until = rehearsal.To.AddDays(1);
+        var touched = everything
+            ? db.TouchedBy(new TouchedOrders { PlacedBefore = until })
+            // By the draft's terms and by today's: what a draft no longer covers changes too.
+            : db.TouchedBy(Touched.ByAgreement(rules, new AgreementId(rehearsal.AgreementId), rehearsal.From, until))
+                .Union(db.TouchedBy(Touched.ByAgreement(book.Rules, new AgreementId(rehearsal.AgreementId), rehearsal.From, until)));
+        var keys = touched.Select(o => o.Id).Distinct().Take(MostOrders + 1).ToArray();
+        if (keys.Length > MostOrders) throw new RefusedException($"More than {MoneyWords.Count(MostOrders)} orders would have to be worked over; rehearse fewer days.");
+        Array.Sort(keys);
+        var orders = new List<Order>(keys.Length);
+        var refunds = new List<Refund>();
+        progress(0, keys.Length);
+        foreach (var batch in keys.Chunk(BatchSize))
+        {
+            stopping.ThrowIfCancellationRequested();
+            var (first, last) = (batch[0], batch[^1]);
+            var wanted = batch.ToHashSet();
+            var ids = new Dictionary<long, OrderId>(batch.Length);
+            foreach (var record in db.Orders.AsNoTracking().WithParts().Where(o => o.Id >= first && o.Id <= last).OrderBy(o => o.Id).AsEnumerable().Where(o => wanted.Contains(o.Id)))
+            {
+                orders.Add(OrderFacts.ToOrder(record));
+                ids.Add(record.Id, orders[^1].Id);
+            }
+            refunds.AddRange(db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last).AsEnumerable()
+                .Where(r => wanted.Contains(r.OrderId)).Select(r => OrderFacts.ToRefund(r, ids[r.OrderId])));
+            progress(orders.Count, keys.Length);
+        }
+        return new Facts(rules, WithOrigins(orders), refunds, [], []);
+    }
+
+    /// <summary>A renewal whose origin is not among the orders read keeps whom the book has it attributed to.</summary>
+    private List<Order> WithOrigins(List<Order> orders)
+    {
+        var read = orders.Select(o => o.Id).ToHashSet();
+        var alone = orders.Where(o => o.Origin is { } origin && !read.Contains(origin)).Select(o => o.Id.Value).ToArray();
+        if (alone.Length == 0) return orders;
+        var attributed = db.Orders.AsNoTracking().Where(o => alone.Contains(o.OrderId)).Select(o => new { o.OrderId, o.AttributedTo }).ToDictionary(o => o.OrderId, o => o.AttributedTo);
+        return orders.ConvertAll(o => attributed.TryGetValue(o.Id.Value, out var payee)
+            ? o with { Origin = null, ManualPayee = payee is null ? null : new PayeeId(payee), Codes = [], Clicks = [] }
+            : o);
+    }
+
+    private RehearsalResult Compare(Rulebook rules, Facts facts, BookResult now, Dictionary<string, int> inRange)
+    {
+        var house = new ThenAndNow[facts.Orders.Count];
+        var shares = new Dictionary<(int Order, string Payee), ThenAndNow>();
+        foreach (var entry in now.Entries)
+        {
+            if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, entry.Line.Value, entry.Payee, entry.Amount, entry.Refund is null, minor => new ThenAndNow(0, minor));
+        }
+        foreach (var posted in Posted(inRange))
+        {
+            Add(inRange[posted.Order], posted.Line, new PayeeId(posted.Payee), new Money(posted.Amount, Currency.Of(posted.Currency)), posted.IsSale, minor => new ThenAndNow(minor, 0));
+        }
+        var differing = inRange.Values.Where(i => house[i].Difference != 0).ToArray();
+        var raised = Raised(now, inRange);
+        return new RehearsalResult(
+            inRange.Count, differing.Length,
+            Rows(_payees), Rows(_products),
+            [.. inRange.Values.GroupBy(i => facts.Orders[i].Currency).Select(g => new RehearsedRow("", g.Key.Code, Sum(g, i => Kept(now.Orders[i], house[i]))))],
+            [.. differing.OrderByDescending(i => Math.Abs(house[i].Difference)).ThenBy(i => facts.Orders[i].Id).Take(MostShown).Select(Shown)],
+            raised.Length, raised.Take(MostShown).ToArray());
+
+        void Add(int order, string line, PayeeId payee, Money amount, bool isSale, Func<long, ThenAndNow> side)
+        {
+            Count(_payees, (payee.Value, amount.Currency.Code), side(amount.Minor));
+            var sold = facts.Orders[order];
+            Count(_products, (sold.Lines.First(l => l.Id.Value == line).Product.Value, amount.Currency.Code), side(amount.Minor));
+            var converted = rules.Rates.Convert(amount.Minor, amount.Currency, sold.Currency, book.Time.DateOf(sold.PaidAt!.Value)) ?? 0;
+            house[order] += side(-converted);
+            if (isSale) Count(shares, (order, payee.Value), side(converted));
+        }
+
+        RehearsedOrder Shown(int i)
+        {
+            var (order, figures) = (facts.Orders[i], now.Orders[i].Figures!);
+            return new RehearsedOrder(
+                order.Id.Value, order.Currency.Code, Kept(now.Orders[i], house[i]),
+                new RehearsedSteps(figures.Charged, figures.Tax, figures.ProcessingFee, figures.ChannelFee, figures.Rebate),
+                [.. shares.Where(s => s.Key.Order == i).Select(s => new RehearsedRow(s.Key.Payee, order.Currency.Code, s.Value)).OrderBy(r => r.Id, StringComparer.Ordinal)]);
+        }
+    }
+
+    /// <summary>What was left before anybody earned, less what they earned then and now.</summary>
+    private static ThenAndNow Kept(OrderResult order, ThenAndNow house) =>
+        house + new ThenAndNow(order.House + order.Earnings, order.House + order.Earnings);
+
+    private IEnumerable<(string Order, string Line, string Payee, string Currency, long Amount, bool IsSale)> Posted(Dictionary<string, int> inRange)
+    {
+        var from = rehearsal.From.AddDays(-1);
+        var (first, last) = (new DateTimeOffset(from.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero), new DateTimeOffset(rehearsal.To.AddDays(2).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
+        var posted =
+            from order in db.Orders.AsNoTracking()
+            where order.PlacedAt >= first && order.PlacedAt < last
+            join entry in db.Entries.AsNoTracking() on order.Id equals entry.OrderId
+            join line in db.OrderLines.AsNoTracking() on new { entry.OrderId, Position = entry.LinePosition } equals new { line.OrderId, line.Position }
+            select new { order.OrderId, line.LineId, entry.Payee, entry.Currency, entry.Amount, IsSale = entry.RefundId == null };
+        foreach (var entry in posted)
+        {
+            if (inRange.ContainsKey(entry.OrderId)) yield return (entry.OrderId, entry.LineId, entry.Payee, entry.Currency, entry.Amount, entry.IsSale);
+        }
+    }
+
+    /// <summary>Exceptions of orders compared that the book has not.</summary>
+    private RehearsedException[] Raised(BookResult now, Dictionary<string, int> inRange)
+    {
+        var known = (from exception in db.OrderExceptions.AsNoTracking() join order in db.Orders on exception.OrderId equals order.Id select new { exception.Code, order.OrderId, exception.LineId, exception.Payee })
+            .AsEnumerable().Select(e => new RehearsedException(e.Code, e.OrderId, e.LineId, e.Payee)).ToHashSet();
+        return now.Exceptions.Where(e => e.Order is { } order && inRange.ContainsKey(order.Value))
+            .Select(e => new RehearsedException(e.Code, e.Order!.Value.Value, e.Line?.Value, e.Payee?.Value)).Where(e => !known.Contains(e)).ToArray();
+    }
+
+    private static RehearsedRow[] Rows(Dictionary<(string Id, string Currency), ThenAndNow> amounts) =>
+        amounts.Where(a => a.Value.Difference != 0).OrderByDescending(a => Math.Abs(a.Value.Difference)).ThenBy(a => a.Key.Id, StringComparer.Ordinal)
+            .Select(a => new RehearsedRow(a.Key.Id, a.Key.Currency, a.Value)).ToArray();
+
+    private static ThenAndNow Sum(IEnumerable<int> orders, Func<int, ThenAndNow> of) => orders.Aggregate(default(ThenAndNow), (sum, i) => sum + of(i));
+
+    private static void Count<TKey>(Dictionary<TKey, ThenAndNow> amounts, TKey key, ThenAndNow amount) where TKey : notnull
+    {
+        ref var sum = ref CollectionsMarshal.GetValueRefOrAddDefault(amounts, key, out _);
+        sum += amount;
+    }
+}
