@@ -79,13 +79,12 @@ public sealed class CatalogueAndPeopleTests : IDisposable
     [InlineData("", "Another", "Id")]
     [InlineData("new", "", "Name")]
     public void A_product_needs_an_id_of_its_own_and_a_name(string id, string name, string field) =>
-        Assert.Equal(field, Assert.Single(_book.Get<ProductDesk, IReadOnlyList<FieldFault>>(d => d.Add(new ProductDraft { Id = id, Name = name }, Lead))).Field);
+        Assert.Equal(field, Assert.Single(_book.Get<ProductDesk, IReadOnlyList<FieldFault>>(d => d.Save(null, new ProductDraft { Id = id, Name = name }, Lead))).Field);
 
     [Fact]
     public void Products_are_listed_with_collections_and_who_shares_in_them()
     {
-        Assert.Empty(_book.Get<ProductDesk, IReadOnlyList<FieldFault>>(d => d.Add(
-            new ProductDraft { Id = "box", Name = "A box", Price = "34.00", UnitCost = "12.5", ReturnDays = 30, Collections = "wood, garden ,wood" }, Lead)));
+        Assert.Empty(_book.Get<ProductDesk, IReadOnlyList<FieldFault>>(d => d.Save(null, new ProductDraft { Id = "box", Name = "A box", Price = "34.00", UnitCost = "12.5", ReturnDays = 30, Collections = "wood, garden ,wood" }, Lead)));
         var box = Assert.Single(_book.Get<ProductDesk, IReadOnlyList<ProductRow>>(d => d.List("wood")));
         Assert.Equal((3400, 1250, 30), (box.Price.Minor, box.UnitCost!.Value.Minor, box.ReturnDays));
         Assert.Equal(["garden", "wood"], box.Collections.Order(StringComparer.Ordinal));

@@ -21,7 +21,7 @@ internal sealed class TestBook : BookOnDisk
         Do<OpenBook>(o => o.Open("Test book", "EUR", "Europe/Dublin", Lead, new DateOnly(2026, 10, 1)));
         foreach (var id in new[] { "guide", "print" })
         {
-            Do<ProductDesk>(p => Assert.Empty(p.Add(new ProductDraft { Id = id, Name = "The " + id, Price = "24.00" }, Lead)));
+            Do<ProductDesk>(p => Assert.Empty(p.Save(null, new ProductDraft { Id = id, Name = "The " + id, Price = "24.00" }, Lead)));
         }
         AddPayee("Anna", PayeeRole.Affiliate, "ANNA");
         AddPayee("Ines", PayeeRole.Collaborator, "");

@@ -20,9 +20,13 @@ public sealed record ProductDraft
     public int? ReturnDays { get; init; }
     /// <summary>Names with a comma between.</summary>
     public string Collections { get; init; } = "";
+    /// <summary>Ids with a comma between.</summary>
+    public string Variants { get; init; } = "";
+    /// <summary>Code of the currency of the cost; empty is the book's.</summary>
+    public string CostCurrency { get; init; } = "";
 }
 
-/// <summary>Lists products and collections and adds products.</summary>
+/// <summary>Lists products and collections, adds products and changes them.</summary>
 public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<ProductRow> List(string collection)
@@ -41,35 +45,95 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
     public IReadOnlyList<(string Name, int Products)> Collections() => cache.Get(db).Rules.Products.SelectMany(p => p.Collections)
         .GroupBy(c => c.Value).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => (g.Key, g.Count())).ToArray();
 
-    /// <returns>The fields at fault; none where the product was added.</returns>
-    public IReadOnlyList<FieldFault> Add(ProductDraft draft, string by)
-    {
-        var book = cache.Get(db);
-        var fields = new FieldReader();
-        var id = fields.Required("Id", draft.Id, "Give the id the shop knows it by; order files name it.");
-        if (book.Rules.FindProduct(new ProductId(id)) is not null) fields.Refuse("Id", "There is a product with this id already.");
-        var name = fields.Required("Name", draft.Name, "Give the product a name.");
-        if (draft.Vendor.Length > 0 && book.Rules.FindPayee(new PayeeId(draft.Vendor)) is null) fields.Refuse("Vendor", "Choose a payee.");
-        var returnDays = fields.Days("ReturnDays", draft.ReturnDays);
-        var price = fields.Amount("Price", draft.Price, book.Currency);
-        var cost = fields.Amount("UnitCost", draft.UnitCost, book.Currency);
-        if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
-        var product = new Product
+    /// <summary>A product as it stands, to change it from.</summary>
+    public ProductDraft? Draft(string id) => db.Products.AsNoTracking().Include(p => p.Collections).Include(p => p.Variants).AsSplitQuery().FirstOrDefault(p => p.Id == id) is { } record
+        ? new ProductDraft
         {
-            Id = new ProductId(id),
-            Vendor = draft.Vendor.Length > 0 ? new PayeeId(draft.Vendor) : null,
-            UnitCost = cost,
-            CostCurrency = book.Currency,
-            ReturnDays = returnDays,
-            Collections = draft.Collections.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Distinct()
-                .Select(c => new CollectionId(c)).ToArray(),
-        };
-        Enter(product, name, new Money(price ?? 0, book.Currency), by);
-        db.SaveRules(touched: null);
+            Id = id,
+            Name = record.Name,
+            Price = record.Price == 0 ? "" : new Money(record.Price, Currency.Of(record.Currency)).ToMajorText(),
+            UnitCost = record.UnitCost is { } cost ? new Money(cost, Currency.Of(record.CostCurrency)).ToMajorText() : "",
+            CostCurrency = record.CostCurrency,
+            Vendor = record.Vendor ?? "",
+            ReturnDays = record.ReturnDays,
+            Collections = string.Join(", ", record.Collections.Select(c => c.Collection)),
+            Variants = string.Join(", ", record.Variants.Select(v => v.Id)),
+        }
+        : null;
+
+    /// <summary>How many orders have the product on a line: they are worked out again when what it costs, its vendor, its collections or its return period change.</summary>
+    public int Orders(string id) => db.OrderLines.Where(l => l.Product == id).Select(l => l.OrderId).Distinct().Count();
+
+    /// <param name="id">The product to change; null adds one.</param>
+    /// <returns>The fields at fault; none where it was saved.</returns>
+    public IReadOnlyList<FieldFault> Save(string? id, ProductDraft draft, string by)
+    {
+        var (product, name, price, faults) = Read(id, draft);
+        if (faults.Count > 0) return faults;
+        using var transaction = db.Database.BeginTransaction();
+        var touches = Put(product!, name, price, by);
+        db.SaveRules(touches ? _ => new TouchedOrders { Products = [product!.Id.Value] } : null);
         transaction.Commit();
         return [];
     }
+
+    /// <summary>What was typed as a product, or the fields at fault.</summary>
+    internal (Product? Product, string Name, Money Price, IReadOnlyList<FieldFault> Faults) Read(string? id, ProductDraft draft)
+    {
+        var book = cache.Get(db);
+        var fields = new FieldReader();
+        var newId = fields.Required("Id", draft.Id, "Give the id the shop knows it by; order files name it.");
+        if (id is null && book.Rules.FindProduct(new ProductId(newId)) is not null) fields.Refuse("Id", "There is a product with this id already.");
+        var name = fields.Required("Name", draft.Name, "Give the product a name.");
+        if (draft.Vendor.Length > 0 && book.Rules.FindPayee(new PayeeId(draft.Vendor)) is null) fields.Refuse("Vendor", $"There is no payee '{draft.Vendor}'.");
+        var returnDays = fields.Days("ReturnDays", draft.ReturnDays);
+        var price = fields.Amount("Price", draft.Price, book.Currency);
+        var costCurrency = draft.CostCurrency.Length == 0 ? book.Currency : fields.Currency("CostCurrency", draft.CostCurrency, "Choose the currency of the cost.");
+        var cost = fields.Amount("UnitCost", draft.UnitCost, costCurrency);
+        var variants = Split(draft.Variants);
+        foreach (var other in book.Rules.Products.Where(p => p.Id.Value != (id ?? newId)))
+        {
+            if (other.Variants.FirstOrDefault(v => variants.Contains(v.Value)) is { Value: { } taken }) fields.Refuse("Variants", $"The variant {taken} is one of {book.ProductName(other.Id.Value)}.");
+        }
+        if (fields.Faults.Count > 0) return (null, name, default, fields.Faults);
+        var product = new Product
+        {
+            Id = new ProductId(id ?? newId),
+            Vendor = draft.Vendor.Length > 0 ? new PayeeId(draft.Vendor) : null,
+            UnitCost = cost,
+            CostCurrency = costCurrency,
+            ReturnDays = returnDays,
+            Variants = variants.Select(v => new VariantId(v)).ToArray(),
+            Collections = Split(draft.Collections).Select(c => new CollectionId(c)).ToArray(),
+        };
+        return (product, name, new Money(price ?? 0, book.Currency), []);
+    }
+
+    /// <summary>Adds the product or changes it into this; the caller saves.</summary>
+    /// <returns>Whether orders of it may come out differently.</returns>
+    internal bool Put(Product product, string name, Money price, string by)
+    {
+        var record = db.Products.Include(p => p.Collections).Include(p => p.Variants).FirstOrDefault(p => p.Id == product.Id.Value);
+        if (record is null)
+        {
+            Enter(product, name, price, by);
+            return false;
+        }
+        var collections = product.Collections.Select(c => c.Value).ToHashSet();
+        var touches = record.Vendor != product.Vendor?.Value || record.UnitCost != product.UnitCost || record.CostCurrency != product.CostCurrency.Code
+            || record.ReturnDays != product.ReturnDays || !collections.SetEquals(record.Collections.Select(c => c.Collection));
+        (record.Name, record.Price, record.Currency) = (name, price.Minor, price.Currency.Code);
+        (record.Vendor, record.UnitCost, record.CostCurrency, record.ReturnDays) = (product.Vendor?.Value, product.UnitCost, product.CostCurrency.Code, product.ReturnDays);
+        record.Collections.RemoveAll(c => !collections.Contains(c.Collection));
+        record.Collections.AddRange(collections.Where(c => record.Collections.All(held => held.Collection != c)).Select(c => new ProductCollectionRecord { Collection = c }));
+        var variants = product.Variants.Select(v => v.Value).ToHashSet();
+        record.Variants.RemoveAll(v => !variants.Contains(v.Id));
+        record.Variants.AddRange(variants.Where(v => record.Variants.All(held => held.Id != v)).Select(v => new VariantRecord { Id = v, Name = v }));
+        audit.Note(by, "change product", name);
+        return touches;
+    }
+
+    private static string[] Split(string names) => [.. names.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Distinct()];
 
     /// <summary>Enters a product that is known to be sound; the caller saves.</summary>
     internal void Enter(Product product, string name, Money price, string by)

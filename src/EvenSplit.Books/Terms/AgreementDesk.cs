@@ -140,9 +140,9 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
 
     private void Save(Func<OpenedBook, TouchedOrders> touched, string by, string action, string subject)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var transaction = db.BeginUnlessBegun();
         audit.Note(by, action, subject);
         db.SaveRules(touched);
-        transaction.Commit();
+        transaction?.Commit();
     }
 }

@@ -66,10 +66,4 @@ internal static class WorkedExample
         if (ledger.Exceptions.Any(e => e.Code == ExceptionCode.OverCommitted)) yield return "On this order more would be given away than a line brought in.";
         if (ledger.House < 0) yield return "On this order the house would lose money.";
     }
-
-    /// <summary>A made-up payee has no history.</summary>
-    private sealed class NothingSoFar : IProgressBefore
-    {
-        public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) => default;
-    }
 }

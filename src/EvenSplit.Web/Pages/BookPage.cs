@@ -37,4 +37,17 @@ public abstract class BookPage : PageModel
         foreach (var fault in faults) ModelState.AddModelError(fault.Field, fault.Message);
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
     }
+
+    /// <summary>The page anew with what was done, or as it was filled in with what is wrong.</summary>
+    protected IActionResult Answer(IReadOnlyList<FieldFault> faults, string done)
+    {
+        if (faults.Count == 0)
+        {
+            Done = done;
+            return RedirectToPage();
+        }
+        Refuse(faults);
+        Show();
+        return Page();
+    }
 }

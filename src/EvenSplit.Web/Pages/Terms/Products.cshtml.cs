@@ -1,11 +1,12 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class ProductsPage(ProductDesk desk, BookCache cache) : BookPage
+public sealed class ProductsPage(ProductDesk desk, PersonalTerms terms, AgreementDesk agreements, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Collection { get; set; } = "";
@@ -13,16 +14,24 @@ public sealed class ProductsPage(ProductDesk desk, BookCache cache) : BookPage
     [BindProperty]
     public ProductDraft Draft { get; set; } = new();
 
+    [BindProperty]
+    public ShareDraft Share { get; set; } = new();
+
     public IReadOnlyList<ProductRow> Products { get; private set; } = [];
 
     public IReadOnlyList<(string Name, int Products)> Collections { get; private set; } = [];
 
+    public GiveShareForm GiveShare => GiveShareForm.For(cache.Find()!, agreements);
+
     public Currency Currency => cache.Find()!.Currency;
 
-    public IEnumerable<(string Id, string Name)> Vendors => cache.Find()!.Rules.Payees.Where(p => p.Role == PayeeRole.Vendor)
-        .Select(p => (p.Id.Value, cache.Find()!.PayeeName(p.Id.Value)));
+    public IEnumerable<(string Id, string Name)> Vendors => ProductPage.VendorsOf(cache.Find()!);
 
-    public void OnGet() => Show();
+    public void OnGet()
+    {
+        Share = Share with { From = Period.Next.FirstDay };
+        Show();
+    }
 
     public override void Show()
     {
@@ -33,14 +42,12 @@ public sealed class ProductsPage(ProductDesk desk, BookCache cache) : BookPage
     public IActionResult OnPost()
     {
         ModelState.Clear();
-        var faults = desk.Add(Draft, By);
-        if (faults.Count == 0)
-        {
-            Done = $"{Draft.Name} is in the catalogue.";
-            return RedirectToPage();
-        }
-        Refuse(faults);
-        Show();
-        return Page();
+        return Answer(desk.Save(null, Draft, By), $"{Draft.Name} is in the catalogue.");
+    }
+
+    public IActionResult OnPostGive()
+    {
+        ModelState.Clear();
+        return Answer(terms.Give(Share, By), $"{cache.Find()!.PayeeName(Share.Payee)} shares in {MoneyWords.Count(Share.Products.Count, "product")} from {Share.From?.InWords()}.");
     }
 }

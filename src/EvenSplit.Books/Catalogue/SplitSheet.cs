@@ -1,0 +1,106 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Catalogue;
+
+/// <summary>One payee's part of a product. Amounts are minor units of each 100 of the book's currency that are charged.</summary>
+/// <param name="Says">The term that governs, as a sentence.</param>
+public sealed record SplitRow(string? PayeeId, string Payee, PayeeRole Role, string AgreementId, string Agreement, string Says, bool IsPersonal, long Amount);
+
+/// <summary>Who shares in a product, on each 100 charged for it, after what is typically deducted.</summary>
+/// <param name="Cost">What the goods cost the house, of each 100; it is not a part of the whole.</param>
+/// <param name="Warnings">Where more is given away than there is.</param>
+public sealed record SplitSheetView(Ribbon Ribbon, IReadOnlyList<SplitRow> Rows, long Cost, string Deducted, IReadOnlyList<string> Warnings);
+
+/// <summary>Draws up the split sheet of a product: an order of one at its price, worked out by today's terms.</summary>
+public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+{
+    private const long Hundred = 10_000;
+
+    private static readonly PayeeId Somebody = new("(an affiliate)");
+
+    /// <param name="broughtUnder">The referral agreement of whoever brings the order; null where nobody does.</param>
+    /// <returns>Null where the product has no price to split.</returns>
+    public SplitSheetView? Of(string productId, string? broughtUnder)
+    {
+        var book = cache.Get(db);
+        var product = book.Rules.Product(new ProductId(productId));
+        var price = db.Products.AsNoTracking().Where(p => p.Id == productId).Select(p => p.Price).Single();
+        if (price == 0) return null;
+        var typical = Typical(book);
+        var order = WorkedExample.MadeUp(book, product, price, 1, clock.GetUtcNow());
+        order = order with
+        {
+            PricesIncludeTax = true,
+            Lines = [order.Lines[0] with { Tax = Part(price, typical.Tax, typical.Charged) }],
+            ProcessingFee = Part(price, typical.ProcessingFee, typical.Charged),
+            ChannelFee = Part(price, typical.ChannelFee, typical.Charged),
+            Rebate = 0,
+            ManualPayee = broughtUnder is null ? null : Somebody,
+        };
+        var rules = broughtUnder is null ? book.Rules : WithAffiliate(book.Rules, new AgreementId(broughtUnder));
+        var ledger = new OrderLedger(rules, order, null, new NothingSoFar());
+        var rows = ledger.SaleAmounts.GroupBy(a => (a.Key.Payee, a.Key.Agreement)).Select(g => Row(book, rules, ledger, g, price))
+            .OrderBy(r => r.Role).ThenBy(r => r.Payee, StringComparer.Ordinal).ToArray();
+        var tax = OfHundred(order.Lines[0].Tax, price);
+        var fees = OfHundred(order.ProcessingFee!.Value + order.ChannelFee!.Value, price);
+        long By(PayeeRole role) => rows.Where(r => r.Role == role).Sum(r => r.Amount);
+        var house = Hundred - tax - fees - rows.Sum(r => r.Amount);
+        var cost = OfHundred(ledger.Figures.Lines[0].Cost, price);
+        return new SplitSheetView(
+            Ribbon.Of(book.Currency, Hundred, 0, tax, fees, By(PayeeRole.Affiliate), By(PayeeRole.Collaborator), By(PayeeRole.Vendor), house, 0),
+            rows, cost, typical.Words, Warnings(ledger, house, cost, book.Currency).ToArray());
+    }
+
+    private static SplitRow Row(OpenedBook book, Rulebook rules, OrderLedger ledger, IGrouping<(PayeeId Payee, AgreementId Agreement), ShareAmount> amounts, long price)
+    {
+        var share = amounts.First().Share;
+        var chosen = amounts.Select(a => a.Line.Term).FirstOrDefault();
+        var id = amounts.Key.Payee;
+        return new SplitRow(
+            id == Somebody ? null : id.Value, id == Somebody ? "Whoever brought it" : book.PayeeName(id.Value), rules.Payee(id).Role,
+            amounts.Key.Agreement.Value, book.AgreementName(amounts.Key.Agreement.Value),
+            chosen is null ? "" : TermWords.Term(chosen.Term, share.Agreement.Currency, book.Naming()), chosen?.IsPersonal ?? false,
+            OfHundred(amounts.Sum(a => ledger.InOrderCurrency(a.Amount) ?? 0), price));
+    }
+
+    private static IEnumerable<string> Warnings(OrderLedger ledger, long house, long cost, Currency currency)
+    {
+        if (ledger.Exceptions.Any(e => e.Code == ExceptionCode.OverCommitted)) yield return "More is given away than the goods bring in: orders of this product would be over-committed.";
+        else if (house < 0) yield return "After tax and fees more is given away than is left: the house would pay for every sale.";
+        else if (house < cost) yield return $"The house keeps {new Money(house, currency).InWords()} of each hundred, less than the goods cost it, {new Money(cost, currency).InWords()}.";
+        if (ledger.Exceptions.Any(e => e.Code == ExceptionCode.RateMissing)) yield return "An exchange rate is missing, so that somebody's part is not in here.";
+    }
+
+    private static Rulebook WithAffiliate(Rulebook rules, AgreementId agreement) => rules.With(
+        rules.Products,
+        rules.Payees.Append(new Payee
+        {
+            Id = Somebody,
+            Role = PayeeRole.Affiliate,
+            PayoutCurrency = rules.Agreement(agreement).Currency,
+            ActiveFrom = DateOnly.MinValue,
+            Memberships = [new Membership(agreement, DateOnly.MinValue, null)],
+        }),
+        rules.Agreements);
+
+    /// <summary>What was deducted over the last twelve months, in the book's currency.</summary>
+    private (long Charged, long Tax, long ProcessingFee, long ChannelFee, string Words) Typical(OpenedBook book)
+    {
+        var now = Period.Of(clock.Today);
+        var since = new Period(now.Number - 100).Number;
+        var months = db.PeriodTotals.AsNoTracking().Where(t => t.Currency == book.Currency.Code && t.Period > since).ToArray();
+        var (charged, tax, fee, channel) = (months.Sum(m => m.Charged), months.Sum(m => m.Tax), months.Sum(m => m.ProcessingFee), months.Sum(m => m.ChannelFee));
+        string Percent(long part) => (charged == 0 ? 0 : 100m * part / charged).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
+        return (charged, tax, fee, channel, charged == 0
+            ? "Nothing has been sold yet, so that no tax and no fees are taken off."
+            : $"Taken off first, as on average over the last twelve months: tax {Percent(tax)}, processing {Percent(fee)}, channels {Percent(channel)} of what was charged.");
+    }
+
+    private static long Part(long price, long part, long whole) => whole == 0 ? 0 : new Fraction(price * (Int128)part, whole).Round();
+
+    private static long OfHundred(long amount, long price) => new Fraction(amount * (Int128)Hundred, price).Round();
+}

@@ -1,0 +1,76 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>What an agreement gives on a product.</summary>
+/// <param name="Rate">The first case's rate, short; with a + where there are more cases.</param>
+/// <param name="Governing">The sentence of the term that governs.</param>
+/// <param name="Overridden">Sentences of the terms that cover the product too and are passed over.</param>
+/// <param name="Personal">How many payees have a term of their own on it.</param>
+public sealed record CoverageCell(string Rate, ScopeKind Scope, string Governing, IReadOnlyList<string> Overridden, int Personal);
+
+/// <summary>A product and what governs it, agreement by agreement; null where nothing does.</summary>
+public sealed record CoverageRow(string Id, string Name, IReadOnlyList<CoverageCell?> Cells);
+
+/// <summary>Products by agreements.</summary>
+/// <param name="Columns">The agreements in force that give something on a product of the page.</param>
+/// <param name="Products">How many products there are in all, on every page.</param>
+public sealed record CoverageView(IReadOnlyList<(string Id, string Name, Basis Basis, int Payees)> Columns, IReadOnlyList<CoverageRow> Rows, int Products);
+
+/// <summary>Shows which term governs which product today, and where nothing does.</summary>
+public sealed class CoverageMap(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+{
+    public const int PageSize = 100;
+
+    /// <param name="collection">Only its products; empty takes all.</param>
+    /// <param name="basis">Only agreements earned on that; null takes all.</param>
+    /// <param name="page">From 1.</param>
+    public CoverageView Of(string collection, Basis? basis, int page)
+    {
+        var book = cache.Get(db);
+        var (today, naming) = (clock.Today, book.Naming());
+        var products = book.Rules.Products.Where(p => collection.Length == 0 || p.Collections.Any(c => c.Value == collection))
+            .OrderBy(p => book.ProductName(p.Id.Value), StringComparer.Ordinal).ToArray();
+        var shown = products.Skip((Math.Max(page, 1) - 1) * PageSize).Take(PageSize).ToArray();
+        var columns = book.Rules.Agreements.Where(a => basis is null || a.Basis == basis)
+            .Select(a => (Agreement: a, Version: a.VersionOn(today), Payees: book.Rules.Payees.Where(p => p.IsOn(a.Id, today)).ToArray()))
+            .Where(a => a.Version is not null && shown.Any(p => Covers(a.Version, a.Payees, a.Agreement, p)))
+            .OrderBy(a => a.Agreement.Basis).ThenBy(a => book.AgreementName(a.Agreement.Id.Value), StringComparer.Ordinal).ToArray();
+        return new CoverageView(
+            columns.Select(c => (c.Agreement.Id.Value, book.AgreementName(c.Agreement.Id.Value), c.Agreement.Basis, c.Payees.Length)).ToArray(),
+            shown.Select(p => new CoverageRow(p.Id.Value, book.ProductName(p.Id.Value), columns.Select(c => Cell(c.Agreement, c.Version!, c.Payees, p, naming, today)).ToArray())).ToArray(),
+            products.Length);
+    }
+
+    /// <summary>A supply agreement covers only what its own vendors supply.</summary>
+    private static bool Covers(AgreementVersion version, Payee[] payees, Agreement agreement, Product product) =>
+        (agreement.Basis != Basis.Supply || payees.Any(p => p.Id == product.Vendor))
+        && (version.Terms.Any(t => t.Scope.MayCover(product)) || payees.Any(p => p.PersonalTerms.Any(t => t.Agreement == agreement.Id && t.Term.Scope.MayCover(product))));
+
+    private static CoverageCell? Cell(Agreement agreement, AgreementVersion version, Payee[] payees, Product product, Naming naming, DateOnly today)
+    {
+        if (!Covers(version, payees, agreement, product)) return null;
+        var covering = version.Terms.Where(t => t.Scope.MayCover(product)).Select((t, i) => (Term: t, Position: i))
+            .OrderByDescending(t => t.Term.Scope.Kind).ThenBy(t => t.Position).Select(t => t.Term).ToArray();
+        var personal = payees.Count(p => p.PersonalTerms.Any(t => t.Agreement == agreement.Id && t.InForceOn(today) && t.Term.Scope.MayCover(product)));
+        if (covering.Length == 0) return personal == 0 ? null : new CoverageCell("own", ScopeKind.Product, "Only terms of single payees.", [], personal);
+        var sentences = covering.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray();
+        return new CoverageCell(Short(covering[0], agreement.Currency), covering[0].Scope.Kind, sentences[0], sentences[1..], personal);
+    }
+
+    private static string Short(Term term, Currency currency)
+    {
+        var rate = term.Cases[0].Rate;
+        var words = rate switch
+        {
+            { IsEmpty: true } => "nothing",
+            { Of: RateOf.House } => "the rest",
+            { Percent: { } percent, HasFlatAmount: false } => percent.ToPercentText(),
+            { Percent: { } percent } => percent.ToPercentText() + " + flat",
+            { PerUnit: { } unit } => new Money(unit, currency).InWords(),
+            _ => "flat",
+        };
+        return term.Cases.Count > 1 ? words + " +" : words;
+    }
+}

@@ -1,0 +1,105 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Scenarios;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>A personal term in words.</summary>
+public sealed record PersonalTermView(int Id, string PayeeId, string Payee, string AgreementId, string Agreement, string Says, DateOnly? From, DateOnly? To);
+
+/// <summary>A share given to one payee on some products, in one step.</summary>
+public sealed record ShareDraft
+{
+    public string Payee { get; init; } = "";
+    public string Agreement { get; init; } = "";
+    public List<string> Products { get; init; } = [];
+    /// <summary>From which day; the payee is put on the agreement then where they are not on it.</summary>
+    public DateOnly? From { get; init; }
+    public CaseDraft Share { get; init; } = new();
+}
+
+/// <summary>Terms for one payee that come before the agreement's own. They are never edited: a new one ends the one before.</summary>
+public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDesk agreements, AuditLog audit) : IUseCase
+{
+    public IReadOnlyList<PersonalTermView> OfPayee(string payee) => View(t => t.PayeeId == payee);
+
+    private PersonalTermView[] View(System.Linq.Expressions.Expression<Func<PersonalTermRecord, bool>> which)
+    {
+        var book = cache.Get(db);
+        var naming = book.Naming();
+        return db.PersonalTerms.AsNoTracking().Where(which).OrderBy(t => t.Id).AsEnumerable().Select(t => new PersonalTermView(
+            t.Id, t.PayeeId, book.PayeeName(t.PayeeId), t.AgreementId, book.AgreementName(t.AgreementId),
+            TermWords.Term(VersionDocuments.ReadTerm(t.Document), book.Rules.Agreement(new AgreementId(t.AgreementId)).Currency, naming), t.From, t.To)).ToArray();
+    }
+
+    /// <summary>Gives a payee a share of each of some products.</summary>
+    /// <returns>The fields at fault; none where it was given.</returns>
+    public IReadOnlyList<FieldFault> Give(ShareDraft draft, string by)
+    {
+        var book = cache.Get(db);
+        var payee = book.Rules.FindPayee(new PayeeId(draft.Payee));
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == draft.Agreement);
+        var faults = new List<FieldFault>();
+        if (payee is null) faults.Add(new FieldFault("Payee", "Choose a payee."));
+        if (agreement is null) faults.Add(new FieldFault("Agreement", "Choose the agreement whose base and hold it has."));
+        if (draft.From is null) faults.Add(new FieldFault("From", "Say from which day."));
+        if (draft.Products.Count == 0) faults.Add(new FieldFault("Products", "Mark at least one product."));
+        faults.AddRange(draft.Products.Where(p => book.Rules.FindProduct(new ProductId(p)) is null).Select(p => new FieldFault("Products", $"There is no product '{p}' in the catalogue.")));
+        var reader = new DraftReader(book.Rules);
+        var terms = agreement is null ? [] : draft.Products
+            .Select(p => reader.Read(new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = p, Cases = [draft.Share] }, "Share", agreement.Currency)).ToArray();
+        faults.AddRange(reader.Faults.Select(f => f with { Field = f.Field.Replace("Share.Cases[0].", "Share.", StringComparison.Ordinal) }).Distinct());
+        if (faults.Count > 0) return faults;
+        var from = draft.From!.Value;
+        using var transaction = db.Database.BeginTransaction();
+        if (agreement!.Basis == Basis.Supply && Supply(book, payee!.Id.Value, draft.Products) is { } taken) return [taken];
+        if (!payee!.IsOn(agreement.Id, from)) agreements.PutOn(agreement.Id.Value, payee.Id.Value, from, by);
+        foreach (var term in terms) Enter(payee.Id.Value, agreement.Id.Value, term, from);
+        audit.Note(by, "give share", $"{book.PayeeName(payee.Id.Value)} under {book.AgreementName(agreement.Id.Value)}: {string.Join(", ", draft.Products)} from {from.InWords()}");
+        Save(payee.Id, agreement.Id, from);
+        transaction.Commit();
+        return [];
+    }
+
+    /// <summary>Ends a personal term at the start of a day; from then on the agreement's own terms hold.</summary>
+    public void End(int id, DateOnly to, string by)
+    {
+        var record = db.PersonalTerms.Single(t => t.Id == id);
+        if (record.From is { } from && to < from) throw new RefusedException($"It holds from {from.InWords()}; it cannot end before.", "To");
+        var affected = record.To is { } was && was < to ? was : to;
+        using var transaction = db.Database.BeginTransaction();
+        record.To = to;
+        audit.Note(by, "end personal term", $"{record.PayeeId} under {record.AgreementId}");
+        Save(new PayeeId(record.PayeeId), new AgreementId(record.AgreementId), affected);
+        transaction.Commit();
+    }
+
+    /// <summary>A new term follows the one for the same from its first day on.</summary>
+    internal void Enter(string payee, string agreement, Term term, DateOnly from)
+    {
+        foreach (var before in db.PersonalTerms.Where(t => t.PayeeId == payee && t.AgreementId == agreement && (t.To == null || t.To > from)).ToArray())
+        {
+            if (VersionDocuments.ReadTerm(before.Document).Scope == term.Scope) before.To = before.From > from ? before.From : from;
+        }
+        db.PersonalTerms.Add(new PersonalTermRecord { PayeeId = payee, AgreementId = agreement, From = from, Document = VersionDocuments.Write(term) });
+    }
+
+    internal void Save(PayeeId payee, AgreementId agreement, DateOnly from) =>
+        db.SaveRules(changed => Touched.ByAgreement(changed.Rules, agreement, [changed.Rules.Payee(payee)], from, null));
+
+    /// <summary>Only who supplies a product earns on it by supply.</summary>
+    /// <returns>What keeps the payee from supplying them all; then none is changed.</returns>
+    private FieldFault? Supply(OpenedBook book, string payee, IReadOnlyList<string> products)
+    {
+        var records = db.Products.Where(p => products.Contains(p.Id)).ToArray();
+        if (Array.Find(records, p => p.Vendor is { } vendor && vendor != payee) is { } taken)
+        {
+            return new FieldFault("Payee", $"{taken.Name} is supplied by {book.PayeeName(taken.Vendor!)}; change its vendor first, on the product's own page.");
+        }
+        foreach (var product in records) product.Vendor = payee;
+        db.SaveChanges();
+        return null;
+    }
+}

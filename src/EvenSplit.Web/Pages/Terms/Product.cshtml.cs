@@ -1,0 +1,71 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>A product: its split sheet, and what it is.</summary>
+public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, AgreementDesk agreements, BookCache cache) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public string Id { get; set; } = "";
+
+    /// <summary>The referral agreement of whoever brings the order; "none" where nobody does, empty for the one most affiliates are on.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Brought { get; set; } = "";
+
+    [BindProperty]
+    public ProductDraft Draft { get; set; } = new();
+
+    [BindProperty]
+    public ShareDraft Share { get; set; } = new();
+
+    public string Name => cache.Find()!.ProductName(Id);
+
+    public SplitSheetView? Sheet { get; private set; }
+
+    public int Orders { get; private set; }
+
+    public IReadOnlyList<AgreementSummary> Referrals { get; private set; } = [];
+
+    public GiveShareForm GiveShare => GiveShareForm.For(cache.Find()!, agreements);
+
+    public IEnumerable<(string Id, string Name)> Vendors => VendorsOf(cache.Find()!);
+
+    public static IEnumerable<(string Id, string Name)> VendorsOf(OpenedBook book) =>
+        book.Rules.Payees.Where(p => p.Role == PayeeRole.Vendor).Select(p => (p.Id.Value, book.PayeeName(p.Id.Value)));
+
+    public IActionResult OnGet()
+    {
+        if (desk.Draft(Id) is not { } draft) return NotFound();
+        Draft = draft;
+        Share = Share with { From = Period.Next.FirstDay };
+        Show();
+        return Page();
+    }
+
+    public override void Show()
+    {
+        Referrals = [.. agreements.List().Where(a => a is { Basis: Basis.Referral, From: not null })];
+        if (Brought.Length == 0) Brought = Referrals.MaxBy(a => a.Payees)?.Id ?? "none";
+        Sheet = sheet.Of(Id, Referrals.Any(a => a.Id == Brought) ? Brought : null);
+        Orders = desk.Orders(Id);
+    }
+
+    public IActionResult OnPost()
+    {
+        ModelState.Clear();
+        Draft = Draft with { Id = Id };
+        return Answer(desk.Save(Id, Draft, By), $"{Draft.Name} is saved.");
+    }
+
+    public IActionResult OnPostGive()
+    {
+        ModelState.Clear();
+        Draft = desk.Draft(Id)!;
+        Share = Share with { Products = [Id] };
+        return Answer(terms.Give(Share, By), $"{cache.Find()!.PayeeName(Share.Payee)} shares in it from {Share.From?.InWords()}.");
+    }
+}
