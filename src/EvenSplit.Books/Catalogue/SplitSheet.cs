@@ -42,7 +42,7 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
             ManualPayee = broughtUnder is null ? null : Somebody,
         };
         var rules = broughtUnder is null ? book.Rules : WithAffiliate(book.Rules, new AgreementId(broughtUnder));
-        var ledger = new OrderLedger(rules, order, null, new NothingSoFar());
+        var ledger = new OrderLedger(rules, order, null, new NothingSoFar(), explain: true);
         var rows = ledger.SaleAmounts.GroupBy(a => (a.Key.Payee, a.Key.Agreement)).Select(g => Row(book, rules, ledger, g, price))
             .OrderBy(r => r.Role).ThenBy(r => r.Payee, StringComparer.Ordinal).ToArray();
         var tax = OfHundred(order.Lines[0].Tax, price);
@@ -64,8 +64,12 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
             id == Somebody ? null : id.Value, id == Somebody ? "Whoever brought it" : book.PayeeName(id.Value), rules.Payee(id).Role,
             amounts.Key.Agreement.Value, book.AgreementName(amounts.Key.Agreement.Value),
             chosen is null ? "" : TermWords.Term(chosen.Term, share.Agreement.Currency, book.Naming()), chosen?.IsPersonal ?? false,
-            OfHundred(amounts.Sum(a => ledger.InOrderCurrency(a.Amount) ?? 0), price));
+            OfHundred(amounts.Aggregate(Fraction.Zero, (sum, a) => sum + Exact(ledger, a)), price));
     }
+
+    /// <summary>Before rounding to a unit of the price, which would show as a difference between equal shares of a hundred.</summary>
+    private static Fraction Exact(OrderLedger ledger, ShareAmount amount) =>
+        amount.Trace?.Rounding is { } rounding ? rounding.Exact : new Fraction(ledger.InOrderCurrency(amount.Amount) ?? 0, 1);
 
     private static IEnumerable<string> Warnings(OrderLedger ledger, long house, long cost, Currency currency)
     {
@@ -102,5 +106,7 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
 
     private static long Part(long price, long part, long whole) => whole == 0 ? 0 : new Fraction(price * (Int128)part, whole).Round();
 
-    private static long OfHundred(long amount, long price) => new Fraction(amount * (Int128)Hundred, price).Round();
+    private static long OfHundred(long amount, long price) => OfHundred(new Fraction(amount, 1), price);
+
+    private static long OfHundred(Fraction amount, long price) => (amount * new Fraction(Hundred, price)).Round();
 }

@@ -24,6 +24,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AgreementRecord> Agreements => Set<AgreementRecord>();
     public DbSet<AgreementVersionRecord> AgreementVersions => Set<AgreementVersionRecord>();
     public DbSet<AgreementDraftRecord> AgreementDrafts => Set<AgreementDraftRecord>();
+    public DbSet<BulkChangeRecord> BulkChanges => Set<BulkChangeRecord>();
     public DbSet<RehearsalRecord> Rehearsals => Set<RehearsalRecord>();
     public DbSet<OrderRecord> Orders => Set<OrderRecord>();
     public DbSet<OrderLineRecord> OrderLines => Set<OrderLineRecord>();

@@ -39,3 +39,26 @@ public sealed class RehearsalRecord
     public required string AskedBy { get; set; }
     public DateTimeOffset AskedAt { get; set; }
 }
+
+public enum BulkKind { Products, Terms }
+
+public enum BulkState { Shown, Applied, Undone, Discarded }
+
+/// <summary>A file of changes to the catalogue or to terms: shown as a difference first, then applied whole or not at all.</summary>
+public sealed class BulkChangeRecord
+{
+    public int Id { get; set; }
+    public BulkKind Kind { get; set; }
+    public required string FileName { get; set; }
+    /// <summary>The file itself; the difference is worked out from it anew each time it is shown.</summary>
+    public required string Content { get; set; }
+    /// <summary>For products: whether those the file does not have are to go.</summary>
+    public bool IsWhole { get; set; }
+    /// <summary>For terms: the day from which they hold.</summary>
+    public DateOnly? From { get; set; }
+    public BulkState State { get; set; }
+    /// <summary>What was there before it was applied, as JSON.</summary>
+    public string? Before { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+}

@@ -55,6 +55,9 @@ public sealed class CsvTable : IDisposable
         (_columns, ExtraColumns) = MatchHeader(_parser.Record!, columns);
     }
 
+    /// <summary>The known columns that the file has.</summary>
+    public IEnumerable<string> Columns => _columns.OfType<string>();
+
     /// <summary>Columns of the file that nothing reads.</summary>
     public IReadOnlyList<string> ExtraColumns { get; }
 

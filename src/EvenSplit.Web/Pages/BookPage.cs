@@ -27,10 +27,7 @@ public abstract class BookPage : PageModel
     }
 
     /// <summary>The first thing wrong with a field, for the words beside it.</summary>
-    public string? FaultAt(string field) =>
-        ModelState.TryGetValue(field, out var state) && state.Errors.Count > 0
-            ? state.Errors[0].ErrorMessage.Length > 0 ? state.Errors[0].ErrorMessage : "This cannot be read."
-            : null;
+    public string? FaultAt(string field) => ModelState.FaultAt(field);
 
     protected void Refuse(IEnumerable<FieldFault> faults)
     {

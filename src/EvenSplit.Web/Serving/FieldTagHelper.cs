@@ -1,4 +1,3 @@
-using EvenSplit.Web.Pages;
 using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using Microsoft.AspNetCore.Razor.TagHelpers;
@@ -29,7 +28,7 @@ public sealed class FieldTagHelper : TagHelper
     {
         var id = IdOf(Name);
         var content = await output.GetChildContentAsync();
-        var fault = (View.ViewData.Model as BookPage)?.FaultAt(Fault ?? Name[(Name.LastIndexOf('.') + 1)..]) ?? (View.ViewData.Model as BookPage)?.FaultAt(Name);
+        var fault = View.ModelState.FaultAt(Fault ?? Name[(Name.LastIndexOf('.') + 1)..]) ?? View.ModelState.FaultAt(Name);
         output.TagName = "div";
         output.Attributes.SetAttribute("class", "field");
         var label = new TagBuilder("label");

@@ -1,4 +1,5 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Authorization;
@@ -92,6 +93,7 @@ internal static class WebBook
             pages.Conventions.AddPageRoute("/People/Edit", "{period:period}/people/{id}/edit");
             pages.Conventions.AddPageApplicationModelConvention("/Sales/Import", model =>
                 model.Filters.Add(new RequestSizeLimitAttribute(ImportFiles.MaxBytes + 1024 * 1024)));
+            pages.Conventions.AddPageApplicationModelConvention("/Terms/Bulk", model => model.Filters.Add(new RequestSizeLimitAttribute(BulkChanges.MaxBytes + 64 * 1024)));
         });
         services.Configure<MvcOptions>(mvc =>
         {
