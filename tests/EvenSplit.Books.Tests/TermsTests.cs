@@ -1,6 +1,8 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
 
 namespace EvenSplit.Books.Tests;
@@ -98,5 +100,60 @@ public sealed class TermsTests : IDisposable
         _book.Do<AgreementDesk>(d => d.TakeOff(membership, new DateOnly(2026, 10, 10), Lead));
         _book.Recalculate();
         Assert.Equal(1000, _book.Owed("anna"));
+    }
+
+    [Fact]
+    public void A_version_tells_what_it_changes_about_the_one_before()
+    {
+        _book.Publish(Draft("Friends", Basis.Referral, "12") with { From = new DateOnly(2026, 9, 1), Tax = Treatment.Count, Text = "We *agree*." }, "friends");
+        var versions = _book.Get<AgreementDesk, AgreementView>(d => d.Find("friends")!).Versions;
+        Assert.Equal(
+            [
+                (false, "Of everything: 10 % of the share base."), (false, "Tax stays with the house."),
+                (true, "Of everything: 12 % of the share base."), (true, "Tax counts in the base."),
+            ],
+            versions[0].Changes);
+        Assert.Empty(versions[1].Changes);
+        Assert.Equal("We *agree*.", _book.Get<AgreementDesk, AgreementDraft>(d => d.Draft("friends")!).Text);
+    }
+
+    [Fact]
+    public void Who_accepted_is_noted_once_and_stays()
+    {
+        var version = _book.Get<AgreementDesk, AgreementView>(d => d.Find("friends")!).Versions[0].Id;
+        _book.Do<AgreementDesk>(d => d.Accept(version, "anna", new DateOnly(2026, 9, 2), "by mail", Lead));
+        Assert.Equal(("Anna", "by mail"), _book.Get<AgreementDesk, AgreementView>(d => d.Find("friends")!).Versions[0].Acceptances.Select(a => (a.Payee, a.Note)).Single());
+        Assert.Equal("Accepting", Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(d => d.Accept(version, "anna", new DateOnly(2026, 9, 3), "", Lead))).Field);
+        Assert.Equal("AcceptedOn", Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(d => d.Accept(version, "ines", new DateOnly(2026, 12, 1), "", Lead))).Field);
+        Assert.Throws<Microsoft.Data.Sqlite.SqliteException>(() => _book.Do<BookDbContext>(db => db.Acceptances.ExecuteDelete()));
+    }
+
+    [Fact]
+    public void Ending_an_agreement_ends_it_for_everybody()
+    {
+        _book.ImportOrders(Row("A"), Row("B", "2026-10-20"));
+        _book.PutOn("art", "anna");
+        Assert.Equal(2, _book.Get<AgreementDesk, int>(d => d.End("art", new DateOnly(2026, 10, 10), Lead)));
+        _book.Recalculate();
+        Assert.Equal((2000, 2000), (_book.Owed("ines"), _book.Owed("anna")));
+    }
+
+    [Fact]
+    public void A_payee_sees_the_step_they_stand_on_and_what_is_missing_to_the_next()
+    {
+        _book.Publish(Draft("Friends", Basis.Referral, "10") with
+        {
+            From = new DateOnly(2026, 9, 1),
+            Terms = [new TermDraft { Cases = [new CaseDraft { Sales = "500", Percent = "20", Window = ProgressWindow.Month }, new CaseDraft { Sales = "150", Percent = "12", Window = ProgressWindow.Month }, new CaseDraft { Percent = "10" }] }],
+        }, "friends");
+        Assert.Equal("12 % of the share base, after sales of €150 this month: €150.00 to go", Ladder().Next);
+        _book.ImportOrders(Row("A", "2026-10-02", "ANNA"), Row("B", "2026-10-03", "ANNA"));
+        _book.Recalculate();
+        Assert.Equal(("2 orders, sales of €200.00, earnings of €20.00 this month", "12 % of the share base"), (Ladder().Reached, Ladder().Now));
+        Assert.Equal("20 % of the share base, after sales of €500 this month: €300.00 to go", Ladder().Next);
+        _book.MoveTo(new DateOnly(2026, 11, 1));
+        Assert.Equal("10 % of the share base", Ladder().Now);
+
+        LadderStanding Ladder() => Assert.Single(_book.Get<Standing, IReadOnlyList<LadderStanding>>(s => s.Of("anna")));
     }
 }

@@ -138,7 +138,7 @@ public sealed class BulkChanges(
     private void Remove(string id)
     {
         if (products.Orders(id) > 0) throw new RefusedException($"{id} has been sold since; it cannot be taken out of the catalogue.");
-        db.Products.Remove(db.Products.Include(p => p.Variants).Include(p => p.Collections).Single(p => p.Id == id));
+        db.Products.Remove(db.Products.Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().Single(p => p.Id == id));
     }
 
     private void SaveTouched(IReadOnlyList<string> touched) => db.SaveRules(touched.Count > 0 ? _ => new TouchedOrders { Products = touched } : null);

@@ -113,7 +113,7 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
     /// <returns>Whether orders of it may come out differently.</returns>
     internal bool Put(Product product, string name, Money price, string by)
     {
-        var record = db.Products.Include(p => p.Collections).Include(p => p.Variants).FirstOrDefault(p => p.Id == product.Id.Value);
+        var record = db.Products.Include(p => p.Collections).Include(p => p.Variants).AsSplitQuery().FirstOrDefault(p => p.Id == product.Id.Value);
         if (record is null)
         {
             Enter(product, name, price, by);

@@ -20,6 +20,13 @@ internal static class AppendOnlyGuards
         BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
         """;
 
+    /// <summary>Who accepted what is never taken back or altered.</summary>
+    public static void AcceptancesStay(MigrationBuilder migrationBuilder)
+    {
+        migrationBuilder.Sql("CREATE TRIGGER Acceptances_NoDelete BEFORE DELETE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never deleted'); END;");
+        migrationBuilder.Sql("CREATE TRIGGER Acceptances_NoUpdate BEFORE UPDATE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never edited'); END;");
+    }
+
     public static void Create(MigrationBuilder migrationBuilder)
     {
         foreach (var (table, reason) in NeverDeleted)

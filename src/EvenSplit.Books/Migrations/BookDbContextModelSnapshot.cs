@@ -17,6 +17,43 @@ namespace EvenSplit.Books.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("EvenSplit.Books.Model.AcceptanceRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("AcceptedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("RecordedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RecordedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.HasIndex("VersionId", "Payee")
+                        .IsUnique();
+
+                    b.ToTable("Acceptances");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -168,6 +205,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("PublishedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -1608,6 +1649,21 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("UserId", "LoginProvider", "Name");
 
                     b.ToTable("AspNetUserTokens", (string)null);
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.AcceptanceRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Payee")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
+                        .WithMany()
+                        .HasForeignKey("VersionId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>

@@ -24,6 +24,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AgreementRecord> Agreements => Set<AgreementRecord>();
     public DbSet<AgreementVersionRecord> AgreementVersions => Set<AgreementVersionRecord>();
     public DbSet<AgreementDraftRecord> AgreementDrafts => Set<AgreementDraftRecord>();
+    public DbSet<AcceptanceRecord> Acceptances => Set<AcceptanceRecord>();
     public DbSet<BulkChangeRecord> BulkChanges => Set<BulkChangeRecord>();
     public DbSet<RehearsalRecord> Rehearsals => Set<RehearsalRecord>();
     public DbSet<OrderRecord> Orders => Set<OrderRecord>();
@@ -69,6 +70,12 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             payee.HasMany(p => p.PersonalTerms).WithOne().HasForeignKey(t => t.PayeeId);
         });
         model.Entity<AdvanceRecord>().HasIndex(a => new { a.PayeeId, a.Reference }).IsUnique();
+        model.Entity<AcceptanceRecord>(acceptance =>
+        {
+            acceptance.HasIndex(a => new { a.VersionId, a.Payee }).IsUnique();
+            acceptance.HasOne<AgreementVersionRecord>().WithMany().HasForeignKey(a => a.VersionId);
+            acceptance.HasOne<PayeeRecord>().WithMany().HasForeignKey(a => a.Payee);
+        });
         model.Entity<PersonalTermRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(t => t.AgreementId);
         model.Entity<PayeeCodeRecord>(code =>
         {

@@ -85,6 +85,21 @@ public sealed class AgreementVersionRecord
     public string AgreementId { get; set; } = "";
     public DateOnly From { get; set; }
     public required string Document { get; set; }
+    /// <summary>What was agreed in words, as Markdown; empty where there is none.</summary>
+    public string Text { get; set; } = "";
     public DateTimeOffset PublishedAt { get; set; }
     public required string PublishedBy { get; set; }
+}
+
+/// <summary>A payee's word that they accept a version as it was published. Never edited.</summary>
+public sealed class AcceptanceRecord
+{
+    public int Id { get; set; }
+    public int VersionId { get; set; }
+    public required string Payee { get; set; }
+    public DateOnly AcceptedOn { get; set; }
+    /// <summary>How: by letter, by mail, in person.</summary>
+    public required string Note { get; set; }
+    public required string RecordedBy { get; set; }
+    public DateTimeOffset RecordedAt { get; set; }
 }

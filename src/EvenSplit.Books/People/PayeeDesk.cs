@@ -20,6 +20,17 @@ public sealed record PayeeDraft
     public string Minimum { get; init; } = "";
     public int? HoldDays { get; init; }
     public string WithholdingPercent { get; init; } = "";
+    /// <summary>Brings no orders from this day on; left empty, without end.</summary>
+    public DateOnly? ActiveTo { get; init; }
+    /// <summary>What the shop calls them as a buyer, with a space between.</summary>
+    public string CustomerKeys { get; init; } = "";
+    /// <summary>Who recruited them; empty where nobody did.</summary>
+    public string RecruitedBy { get; init; } = "";
+    /// <summary>Nothing is paid while this is set.</summary>
+    public bool OnHold { get; init; }
+    public string RecoupPercent { get; init; } = "";
+    public string TransferFee { get; init; } = "";
+    public int? FreeTransfers { get; init; }
 }
 
 /// <summary>A payee opened.</summary>
@@ -59,9 +70,18 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             Codes = string.Join(' ', record.Codes.Select(c => c.Code)),
             Minimum = record.Minimum == 0 ? "" : new Money(record.Minimum, Currency.Of(record.PayoutCurrency)).ToMajorText(),
             HoldDays = record.HoldDays,
-            WithholdingPercent = record.WithholdingPercent == Rate.Zero ? "" : record.WithholdingPercent.ToPercentText(),
+            WithholdingPercent = Typed(record.WithholdingPercent),
+            ActiveTo = record.ActiveTo,
+            CustomerKeys = string.Join(' ', record.CustomerKeys),
+            RecruitedBy = record.RecruitedBy ?? "",
+            OnHold = record.OnHold,
+            RecoupPercent = Typed(record.RecoupPercent),
+            TransferFee = record.TransferFee == 0 ? "" : new Money(record.TransferFee, Currency.Of(record.PayoutCurrency)).ToMajorText(),
+            FreeTransfers = record.FreeTransfers,
         };
     }
+
+    private static string Typed(Rate rate) => rate == Rate.Zero ? "" : rate.ToPercentText();
 
     /// <summary>Enters a payee that is known to be sound, with agreements, advances and personal terms; the caller saves.</summary>
     internal void Enter(Payee payee, string name, string by)
@@ -113,6 +133,11 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         fields.Days("HoldDays", draft.HoldDays);
         var minimum = fields.Amount("Minimum", draft.Minimum, currency) ?? 0;
         var withholding = fields.Percent("WithholdingPercent", draft.WithholdingPercent) ?? Rate.Zero;
+        var recoup = fields.Percent("RecoupPercent", draft.RecoupPercent) ?? Rate.Zero;
+        var transferFee = fields.Amount("TransferFee", draft.TransferFee, currency) ?? 0;
+        if (draft.FreeTransfers is < 0 or > 1000) fields.Refuse("FreeTransfers", "Give 0 to 1000 payments.");
+        if (draft.ActiveTo <= draft.ActiveFrom) fields.Refuse("ActiveTo", "That is before they become active.");
+        if (draft.RecruitedBy.Length > 0 && (draft.RecruitedBy == id || cache.Get(db).Rules.FindPayee(new PayeeId(draft.RecruitedBy)) is null)) fields.Refuse("RecruitedBy", "Choose another payee.");
         foreach (var taken in db.PayeeCodes.Where(c => codes.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
         {
             fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already.");
@@ -130,7 +155,8 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             record = new PayeeRecord { Id = id, Position = NextPosition(), Name = "", PayoutCurrency = "" };
             db.Payees.Add(record);
         }
-        var before = (record.Role, record.ActiveFrom, record.HoldDays);
+        var keys = draft.CustomerKeys.Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
+        var before = (record.Role, record.ActiveFrom, record.ActiveTo, record.HoldDays, record.RecruitedBy, string.Join(' ', record.CustomerKeys));
         var codesBefore = record.Codes.Select(c => c.Code).ToArray();
         record.Name = name;
         record.Role = draft.Role;
@@ -140,10 +166,17 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.HoldDays = draft.HoldDays;
         record.Minimum = minimum;
         record.WithholdingPercent = withholding;
+        record.ActiveTo = draft.ActiveTo;
+        record.CustomerKeys = keys;
+        record.RecruitedBy = draft.RecruitedBy.Length == 0 ? null : draft.RecruitedBy;
+        record.OnHold = draft.OnHold;
+        record.RecoupPercent = recoup;
+        record.TransferFee = transferFee;
+        record.FreeTransfers = draft.FreeTransfers ?? 0;
         record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
         foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
         audit.Note(by, "save payee", record.Name);
-        var earnsOtherwise = before != (record.Role, record.ActiveFrom, record.HoldDays) || !codesBefore.ToHashSet(StringComparer.OrdinalIgnoreCase).SetEquals(codes);
+        var earnsOtherwise = before != (record.Role, record.ActiveFrom, record.ActiveTo, record.HoldDays, record.RecruitedBy, string.Join(' ', keys)) || !codesBefore.ToHashSet(StringComparer.OrdinalIgnoreCase).SetEquals(codes);
         db.SaveRules(earnsOtherwise ? _ => new TouchedOrders { Payees = [record.Id], Codes = [.. codesBefore, .. codes] } : null);
         transaction.Commit();
         return (record.Id, []);

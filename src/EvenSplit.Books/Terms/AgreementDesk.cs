@@ -10,7 +10,14 @@ namespace EvenSplit.Books.Terms;
 public sealed record AgreementSummary(string Id, string Name, Basis Basis, Currency Currency, DateOnly? From, int Versions, IReadOnlyList<string> Terms, int Payees);
 
 /// <summary>One published version in words.</summary>
-public sealed record VersionView(DateOnly From, string PublishedBy, DateTimeOffset PublishedAt, IReadOnlyList<string> Terms, IReadOnlyList<string> Switches);
+/// <param name="Changes">What it says that the version before did not, and the other way round.</param>
+/// <param name="Text">What was agreed in words, as Markdown.</param>
+public sealed record VersionView(
+    int Id, DateOnly From, string PublishedBy, DateTimeOffset PublishedAt, IReadOnlyList<string> Terms, IReadOnlyList<string> Switches,
+    IReadOnlyList<(bool IsNew, string Sentence)> Changes, string Text, IReadOnlyList<AcceptanceView> Acceptances);
+
+/// <summary>Who accepted a version, when and how.</summary>
+public sealed record AcceptanceView(string Payee, DateOnly On, string Note, string RecordedBy);
 
 /// <summary>Somebody on an agreement.</summary>
 public sealed record MemberView(int Id, string Payee, string Name, DateOnly From, DateOnly? To);
@@ -42,17 +49,28 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
         if (agreement is null) return null;
         var naming = book.Naming();
-        var versions = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).AsEnumerable().Select(v =>
+        var records = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderBy(v => v.From).ToArray();
+        var ids = records.Select(v => v.Id).ToArray();
+        var acceptances = db.Acceptances.AsNoTracking().Where(a => ids.Contains(a.VersionId)).OrderBy(a => a.AcceptedOn).AsEnumerable()
+            .ToLookup(a => a.VersionId, a => new AcceptanceView(book.PayeeName(a.Payee), a.AcceptedOn, a.Note, a.RecordedBy));
+        var versions = new List<VersionView>();
+        foreach (var record in records)
         {
-            var version = VersionDocuments.Read(v.Document);
-            return new VersionView(
-                v.From, v.PublishedBy, v.PublishedAt,
-                version.Terms.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(),
-                TermWords.Switches(version, agreement.Basis).ToArray());
-        }).ToArray();
+            var version = VersionDocuments.Read(record.Document);
+            var (terms, switches) = (version.Terms.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(), TermWords.Switches(version, agreement.Basis).ToArray());
+            versions.Insert(0, new VersionView(
+                record.Id, record.From, record.PublishedBy, record.PublishedAt, terms, switches, versions.Count == 0 ? [] : Changes(versions[0], terms, switches),
+                record.Text, acceptances[record.Id].ToArray()));
+        }
         var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
             .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To)).ToArray();
         return new AgreementView(id, book.AgreementName(id), agreement.Basis, agreement.Currency, versions, members);
+    }
+
+    private static (bool IsNew, string Sentence)[] Changes(VersionView before, string[] terms, string[] switches)
+    {
+        string[] said = [.. before.Terms, .. before.Switches], says = [.. terms, .. switches];
+        return [.. said.Except(says).Select(s => (false, s)), .. says.Except(said).Select(s => (true, s))];
     }
 
     /// <summary>The newest version as a draft to write the next one from.</summary>
@@ -60,7 +78,9 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     {
         var book = cache.Get(db);
         var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
-        return agreement is null || agreement.Versions.Count == 0 ? null : AgreementDraft.Of(book.AgreementName(id), agreement, agreement.Versions[^1]);
+        if (agreement is null || agreement.Versions.Count == 0) return null;
+        var text = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).First();
+        return AgreementDraft.Of(book.AgreementName(id), agreement, agreement.Versions[^1]) with { Text = text };
     }
 
     /// <summary>Publishes a draft: as a new agreement, or as the next version of one. A published version never changes.</summary>
@@ -79,7 +99,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         if (faults.Count > 0) return (null, faults);
         using var transaction = db.Database.BeginTransaction();
         id ??= Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
-        Enter(new Agreement(new AgreementId(id), draft.Basis, Currency.Of(draft.Currency), [version]), version, by, draft.Name.Trim());
+        Enter(new Agreement(new AgreementId(id), draft.Basis, Currency.Of(draft.Currency), [version]), version, by, draft.Name.Trim(), draft.Text.Trim());
         db.SaveRules(changed =>
         {
             var next = changed.Rules.Agreement(new AgreementId(id)).Versions.FirstOrDefault(v => v.From > version.From);
@@ -90,7 +110,8 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     }
 
     /// <summary>Enters a version that is known to be sound, of a new agreement or of one there is; the caller saves.</summary>
-    internal void Enter(Agreement agreement, AgreementVersion version, string by, string? name = null)
+    /// <param name="text">Null keeps the text of the version before.</param>
+    internal void Enter(Agreement agreement, AgreementVersion version, string by, string? name = null, string? text = null)
     {
         var id = agreement.Id.Value;
         if (db.Agreements.Find(id) is null)
@@ -102,6 +123,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             AgreementId = id,
             From = version.From,
             Document = VersionDocuments.Write(version),
+            Text = text ?? db.AgreementVersions.Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).FirstOrDefault() ?? "",
             PublishedAt = clock.GetUtcNow(),
             PublishedBy = by,
         });
@@ -136,6 +158,33 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         Save(
             book => Touched.ByAgreement(book.Rules, new AgreementId(membership.AgreementId), [book.Rules.Payee(new PayeeId(membership.PayeeId))], affectedFrom, null),
             by, $"take {membership.PayeeId} off", membership.AgreementId);
+    }
+
+    /// <summary>Ends the agreement at the start of a day: for everybody who is on it then.</summary>
+    /// <returns>How many that was.</returns>
+    /// <exception cref="RefusedException">Somebody comes onto it that day or later.</exception>
+    public int End(string id, DateOnly to, string by)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        var open = db.Memberships.Where(m => m.AgreementId == id && (m.To == null || m.To > to)).ToArray();
+        foreach (var membership in open) TakeOff(membership.Id, to, by);
+        audit.Note(by, "end", id);
+        db.SaveChanges();
+        transaction.Commit();
+        return open.Length;
+    }
+
+    /// <summary>Notes that a payee accepts a version.</summary>
+    /// <exception cref="RefusedException">Nobody named, a day still to come, or noted already.</exception>
+    public void Accept(int versionId, string payee, DateOnly? on, string note, string by)
+    {
+        var book = cache.Get(db);
+        if (book.Rules.FindPayee(new PayeeId(payee)) is null) throw new RefusedException("Choose who accepted.", "Accepting");
+        if (on is not { } day || day > clock.Today) throw new RefusedException("Say on which day; it cannot be one to come.", "AcceptedOn");
+        if (db.Acceptances.Any(a => a.VersionId == versionId && a.Payee == payee)) throw new RefusedException($"That {book.PayeeName(payee)} accepted this version is noted already.", "Accepting");
+        db.Acceptances.Add(new AcceptanceRecord { VersionId = versionId, Payee = payee, AcceptedOn = day, Note = note.Trim(), RecordedBy = by, RecordedAt = clock.GetUtcNow() });
+        audit.Note(by, "note acceptance", $"{payee} of version {versionId}");
+        db.SaveChanges();
     }
 
     private void Save(Func<OpenedBook, TouchedOrders> touched, string by, string action, string subject)

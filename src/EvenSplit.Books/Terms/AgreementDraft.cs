@@ -100,6 +100,8 @@ public sealed record AgreementDraft
     public string RecruiterPercent { get; init; } = "";
     public RecruiterOf RecruiterOf { get; init; }
     public List<TermDraft> Terms { get; init; } = [];
+    /// <summary>What was agreed in words, as Markdown.</summary>
+    public string Text { get; init; } = "";
 
     /// <summary>A draft that says what a published version says, to write the next one from.</summary>
     public static AgreementDraft Of(string name, Agreement agreement, AgreementVersion version) => new()

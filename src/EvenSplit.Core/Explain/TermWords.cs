@@ -117,5 +117,5 @@ public static class TermWords
     };
 
     /// <summary>"so far", "this month".</summary>
-    internal static string Window(ProgressWindow window) => window == ProgressWindow.Lifetime ? "so far" : $"this {window.ToString().ToLowerInvariant()}";
+    public static string Window(ProgressWindow window) => window == ProgressWindow.Lifetime ? "so far" : $"this {window.ToString().ToLowerInvariant()}";
 }

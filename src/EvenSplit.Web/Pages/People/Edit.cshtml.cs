@@ -12,6 +12,8 @@ public class EditPayeePage(PayeeDesk desk, BookCache cache) : BookPage
     [BindProperty]
     public PayeeDraft Draft { get; set; } = new();
 
+    public IEnumerable<(string Id, string Name)> Others => cache.Find()!.PayeeNames.Where(p => p.Key != Id).Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
     public IActionResult OnGet()
     {
         var draft = Id is null ? new PayeeDraft { PayoutCurrency = cache.Find()!.Currency.Code, ActiveFrom = Period.FirstDay } : desk.Draft(Id);

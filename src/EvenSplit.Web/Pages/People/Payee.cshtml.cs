@@ -4,11 +4,12 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, PersonalTerms terms, Standing standing, BookCache cache, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -38,6 +39,14 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
 
     public EntryPage Ledger { get; private set; } = null!;
 
+    public IReadOnlyList<PersonalTermView> PersonalTerms { get; private set; } = [];
+
+    public IReadOnlyList<LadderStanding> Ladders { get; private set; } = [];
+
+    public DateOnly Today => clock.Today;
+
+    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+
     public IActionResult OnGet()
     {
         On = clock.Today;
@@ -49,6 +58,8 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
     public override void Show()
     {
         View = desk.Find(Id)!;
+        PersonalTerms = terms.OfPayee(Id);
+        Ladders = standing.Of(Id);
         Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, EntriesView.ReadAfter(After)));
         var opened = Entry is { } id ? Ledger.Rows.FirstOrDefault(r => r.Id == id) : null;
         var entry = opened is null ? null : orders.Find(opened.OrderId)?.Entries.FirstOrDefault(e => e.Id == opened.Id);
@@ -60,6 +71,13 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         if (desk.Find(Id) is not { } view) return NotFound();
         adjustments.Add(Id, On ?? clock.Today, Amount, view.Record.PayoutCurrency, AdjustmentKind, Note, By);
         Done = "The adjustment is added; the next run takes it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostEndTerm(int term, DateOnly? to)
+    {
+        terms.End(term, to ?? clock.Today, By);
+        Done = "The personal term ends; the agreement's own hold from then on.";
         return RedirectToPage();
     }
 

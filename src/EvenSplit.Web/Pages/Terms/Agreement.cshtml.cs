@@ -18,6 +18,18 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     [BindProperty]
     public DateOnly? From { get; set; }
 
+    [BindProperty]
+    public string Accepting { get; set; } = "";
+
+    [BindProperty]
+    public int Version { get; set; }
+
+    [BindProperty]
+    public DateOnly? AcceptedOn { get; set; }
+
+    [BindProperty]
+    public string AcceptedNote { get; set; } = "";
+
     public AgreementView View { get; private set; } = null!;
 
     public RecalculationRecord? Recalculation { get; private set; }
@@ -52,6 +64,20 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
         if (to is not { } end) throw new RefusedException("Say on which day it ends.");
         desk.TakeOff(membership, end, By);
         Done = $"It ends on {end.InWords()}.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostAccept()
+    {
+        desk.Accept(Version, Accepting, AcceptedOn, AcceptedNote, By);
+        Done = $"It is noted that {cache.Find()!.PayeeName(Accepting)} accepted it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostEnd(DateOnly? to)
+    {
+        if (to is not { } end) throw new RefusedException("Say on which day it ends.");
+        Done = $"It ends on {end.InWords()} for {MoneyWords.Count(desk.End(Id, end, By), "payee")}.";
         return RedirectToPage();
     }
 }

@@ -28,6 +28,10 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     [BindProperty(SupportsGet = true, Name = "saved")]
     public int? DraftId { get; set; }
 
+    /// <summary>The agreement a new one begins as a copy of.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Copy { get; set; }
+
     /// <summary>First and last day of the orders to rehearse it over; left empty, from the day it holds until today.</summary>
     [BindProperty]
     public DateOnly? RehearseFrom { get; set; }
@@ -64,7 +68,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
             Show();
             return Page();
         }
-        var draft = Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
+        var draft = Copy is not null ? desk.Draft(Copy) is { } copied ? copied with { Name = "" } : null : Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
         if (draft is null) return NotFound();
         Draft = draft with { From = Period.Next.FirstDay };
         Show();
