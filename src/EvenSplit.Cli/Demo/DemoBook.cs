@@ -34,7 +34,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         Do<OpenBook>(services, open => open.Open("Hedgerow & Sky", "EUR", "Europe/Dublin", Lead, DemoPeople.Start));
         Do<BookDbContext>(services, db => AddSchedules(db, random));
         Do<BookDbContext>(services, AddCatalogue);
-        foreach (var draft in DemoTerms.Drafts) Do<AgreementDesk>(services, desk => Publish(desk, draft));
+        foreach (var draft in DemoTerms.Drafts) Do<AgreementDesk>(services, desk => Publish(desk, null, draft));
         Do<BookDbContext>(services, db => AddPeople(db, payees));
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         var sales = new DemoSales(random, payees);
@@ -45,6 +45,8 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
             if (month.LastDay < new DateOnly(2026, 10, 1)) PayMonth(services, month);
             month = month.Next;
         }
+        foreach (var (agreement, draft) in DemoTerms.NextVersions) Do<AgreementDesk>(services, desk => Publish(desk, agreement, draft));
+        Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         await MonthAsync(services, sales, month, 31, Today);
         MoveTo(services, Today);
         Do<Adjustments>(services, a =>
@@ -123,9 +125,9 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         db.Book.ExecuteUpdate(set => set.SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
     }
 
-    private static void Publish(AgreementDesk desk, AgreementDraft draft)
+    private static void Publish(AgreementDesk desk, string? agreement, AgreementDraft draft)
     {
-        var (_, faults) = desk.Publish(null, draft, Lead);
+        var (_, faults) = desk.Publish(agreement, draft, Lead);
         if (faults.Count > 0) throw new InvalidOperationException($"{draft.Name}: {string.Join(" ", faults.Select(f => $"{f.Field}: {f.Message}"))}");
     }
 

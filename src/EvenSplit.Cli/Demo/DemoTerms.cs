@@ -74,4 +74,37 @@ internal static class DemoTerms
             Terms = [new TermDraft { ScopeKind = ScopeKind.All, Cases = [new CaseDraft { Percent = "60" }] }, new TermDraft { ScopeKind = ScopeKind.Variant, ScopeId = "strap-field-moss", Cases = [new CaseDraft { Percent = "60", PerUnit = "2.00" }] }],
         },
     ];
+
+    /// <summary>Versions that follow the first ones: a ladder for the podcasters and letter writers, and bands for the schools with a gap below the lowest.</summary>
+    public static IReadOnlyList<(string Agreement, AgreementDraft Draft)> NextVersions { get; } =
+    [
+        ("friends-of-the-hedge", Drafts[0] with
+        {
+            From = new DateOnly(2026, 11, 1),
+            WindowDays = 45,
+            Terms =
+            [
+                new TermDraft
+                {
+                    Cases =
+                    [
+                        new CaseDraft { Sales = "1500", Window = ProgressWindow.Year, Percent = "10" },
+                        new CaseDraft { Sales = "750", Window = ProgressWindow.Year, Percent = "9" },
+                        new CaseDraft { Percent = "8" },
+                    ],
+                },
+                .. Drafts[0].Terms.Skip(1),
+            ],
+            Text = "## Friends of the hedge\n\nYou tell your listeners and readers about us; we share what that brings.\n\n- Earnings are paid **monthly**, thirty days after the sale.\n- Nobody earns on what they buy themselves.\n- Either of us may end this with a month's notice.",
+        }),
+        ("school-network", Drafts[1] with
+        {
+            From = new DateOnly(2026, 11, 1),
+            Terms =
+            [
+                Drafts[1].Terms[0],
+                new TermDraft { Cases = [new CaseDraft { OrderValue = "250", Percent = "9" }, new CaseDraft { OrderValue = "40", Percent = "6" }] },
+            ],
+        }),
+    ];
 }

@@ -49,6 +49,9 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     [BindProperty]
     public ExampleChoice Choice { get; set; } = new();
 
+    /// <summary>The term that has just got another case, or is itself new: writing goes on there.</summary>
+    public int? NewAt { get; private set; }
+
     public DraftView Preview { get; private set; } = null!;
 
     /// <summary>Agreements with payees on them that a new one can be tried in the place of.</summary>
@@ -99,12 +102,19 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     /// <summary>For a browser without scripts: the preview anew, what was typed kept.</summary>
     public IActionResult OnPostRework() => Again(Draft);
 
-    public IActionResult OnPostMoreTerms() => Again(WithRoom(Draft, Draft.Terms.Count + 1));
+    public IActionResult OnPostMoreTerms()
+    {
+        NewAt = Draft.Terms.Count;
+        return Again(WithRoom(Draft, Draft.Terms.Count + 1));
+    }
 
     /// <param name="term">Which term gets another case; the new one stands last.</param>
-    public IActionResult OnPostMoreCases(int term) => Again(term >= 0 && term < Draft.Terms.Count && Draft.Terms[term].Cases.Count < MostCases
-        ? Draft with { Terms = Draft.Terms.Select((t, i) => i == term ? t with { Cases = [.. t.Cases, new CaseDraft()] } : t).ToList() }
-        : Draft);
+    public IActionResult OnPostMoreCases(int term)
+    {
+        if (term < 0 || term >= Draft.Terms.Count || Draft.Terms[term].Cases.Count >= MostCases) return Again(Draft);
+        NewAt = term;
+        return Again(Draft with { Terms = Draft.Terms.Select((t, i) => i == term ? t with { Cases = [.. t.Cases, new CaseDraft()] } : t).ToList() });
+    }
 
     public IActionResult OnPostPreview() => Partial("_Preview", preview.Of(Draft, Choice));
 

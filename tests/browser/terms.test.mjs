@@ -1,0 +1,174 @@
+// The most careful hour of the month: terms written by keyboard, looked at, rehearsed, published, and found in the next order. After the month end in the same book.
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { bringIn, october, orderHeader, press, reach, signIn, type, typeDate } from './book.mjs';
+
+test.describe.configure({ mode: 'serial' });
+
+let page;
+test.beforeAll(async ({ browser }) => {
+  page = await (await browser.newContext({ locale: 'en-GB' })).newPage();
+  page.on('dialog', (dialog) => dialog.accept());
+  await signIn(page, 'lead');
+});
+test.afterAll(() => page.close());
+
+const says = () => page.getByRole('complementary', { name: 'What this draft says and does' });
+const inCase = (term, number) => page.getByRole('group', { name: `Term ${term}`, exact: true }).getByRole('group', { name: `Case ${number}`, exact: true });
+
+async function noViolations() {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
+}
+
+test('bands are written by keyboard; the gap below them is drawn and told', async () => {
+  await page.goto(`${october}/terms/new`);
+  await type(page, page.getByLabel('Name', { exact: true }), 'Letter writers');
+  await typeDate(page, page.getByLabel('In force from'), '01', '11', '2026');
+  await type(page, inCase(1, 1).getByLabel('percent of the base'), '11');
+  await press(page, inCase(1, 1).getByText('Only under conditions'));
+  await type(page, inCase(1, 1).getByLabel('orders from, EUR'), '250');
+  await press(page, page.getByRole('button', { name: 'Another case' }));
+  await expect(inCase(1, 2).getByLabel('percent of the base')).toBeFocused();
+  await page.keyboard.type('9');
+  await type(page, inCase(1, 2).getByLabel('orders from, EUR'), '80');
+  await expect(says()).toContainText('Of everything: orders from €250, 11 % of the share base; orders from €80, 9 %; otherwise nothing.');
+  await expect(says()).toContainText('Of everything: a gap. With an order below €80 nothing is earned.');
+  await expect(says().getByRole('img', { name: /from €0, nothing; from €80, 9 %/ })).toBeVisible();
+  await noViolations();
+});
+
+test('a faulty case is told at its field, and what was typed stays', async () => {
+  await type(page, inCase(1, 2).getByLabel('payments from'), '5');
+  await type(page, inCase(1, 2).getByLabel('to', { exact: true }), '2');
+  await press(page, page.getByRole('button', { name: 'Publish' }));
+  await expect(inCase(1, 2).getByText('The last payment is before the first, so that none would count.')).toBeVisible();
+  await expect(inCase(1, 1).getByLabel('orders from, EUR')).toHaveValue('250');
+  for (const label of ['payments from', 'to']) {
+    await reach(page, inCase(1, 2).getByLabel(label, { exact: true }));
+    await page.keyboard.press('ControlOrMeta+a');
+    await page.keyboard.press('Delete');
+  }
+});
+
+test('the draft is saved and taken up again; an otherwise closes the gap', async () => {
+  await press(page, page.getByRole('button', { name: 'Save as a draft' }));
+  await expect(page.getByRole('status').first()).toContainText('The draft is saved; nothing is published.');
+  await page.goto(`${october}/terms`);
+  await press(page, page.getByRole('link', { name: 'Letter writers' }));
+  await press(page, page.getByRole('button', { name: 'Another case' }));
+  await expect(inCase(1, 3).getByLabel('percent of the base')).toBeFocused();
+  await page.keyboard.type('7');
+  await expect(says()).toContainText('orders from €80, 9 %; otherwise 7 %.');
+  await expect(says()).not.toContainText('a gap');
+});
+
+test('it is rehearsed on those who are on another agreement, order by order', async () => {
+  await page.getByLabel('On the payees of').selectOption('school-network');
+  await page.getByLabel('Orders placed from').fill('2026-01-01');
+  await page.getByLabel('to', { exact: true }).last().fill('2026-10-31');
+  await press(page, page.getByRole('button', { name: 'Rehearse' }));
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Rehearsal of Letter writers, orders placed 1 Jan 2026 to 31 Oct 2026');
+  await expect(page.getByText(/orders compared, .* would come out differently/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('row', { name: /^The house EUR/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Publish/ })).toHaveCount(0);
+  await press(page, page.getByRole('region', { name: 'Orders' }).getByRole('link').first());
+  await expect(page.getByRole('region', { name: 'Then' }).locator('svg')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Now' }).locator('svg')).toBeVisible();
+  await noViolations();
+  await press(page, page.getByRole('link', { name: 'Back to the draft' }));
+});
+
+test('it is published, and a new order is computed by it', async () => {
+  await press(page, page.getByRole('button', { name: 'Publish' }));
+  await expect(page.getByRole('status').first()).toContainText('Letter writers is published from 1 Nov 2026.');
+  await page.goto(`${october}/people/new`);
+  await page.getByLabel('Name', { exact: true }).fill('Wren Letter');
+  await page.getByLabel('Active from').fill('2026-10-01');
+  await page.getByLabel('Coupon codes').fill('WREN9');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.goto(`${october}/terms/letter-writers`);
+  await page.getByLabel('Payee', { exact: true }).selectOption('wren-letter');
+  await page.getByLabel('From', { exact: true }).fill('2026-11-01');
+  await page.getByRole('button', { name: 'Put on' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Wren Letter is on it');
+  const row = (id, quantity) => `${id},shop,2026-11-02T10:00:00Z,2026-11-02T10:05:00Z,EUR,,new,no,,,WREN9,1,guide-hedgerow,${quantity},24.00,0,yes`;
+  await bringIn(page, `${orderHeader}\n${row('WR-1', 1)}\n${row('WR-2', 5)}\n${row('WR-3', 20)}\n`);
+  for (const [order, sentence] of [['WR-1', '7 % of €24.00 is €1.68.'], ['WR-2', '9 % of €120.00 is €10.80.'], ['WR-3', '11 % of €480.00 is €52.80.']]) {
+    await page.goto(`${october}/sales/${order}`);
+    await page.getByRole('region', { name: 'Entries' }).getByRole('link', { name: 'Wren Letter' }).click();
+    await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText(sentence);
+  }
+});
+
+test('a version in the past cannot be published before it was rehearsed', async () => {
+  await page.goto(`${october}/terms/letter-writers/next`);
+  await page.getByLabel('In force from').fill('2026-11-02');
+  await inCase(1, 1).getByLabel('percent of the base').fill('12');
+  await press(page, page.getByRole('button', { name: 'Publish' }));
+  await expect(page.getByRole('button', { name: 'Publish from 2 Nov 2026 and post these differences' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('row', { name: /Wren Letter/ })).toContainText('4.80');
+  await page.goto(`${october}/terms/letter-writers`);
+  await expect(page.getByText('From 2 Nov 2026')).toHaveCount(0);
+  await page.goBack();
+  await press(page, page.getByRole('button', { name: /post these differences/ }));
+  await expect(page.getByRole('status').first()).toContainText('Letter writers is published from 2 Nov 2026.');
+  await expect(page.locator('.changes ins')).toContainText('12 %');
+  await expect(async () => {
+    await page.goto(`${october}/people/wren-letter`);
+    await expect(page.getByRole('region', { name: 'Entries' })).toContainText('4.80', { timeout: 1000 });
+  }).toPass({ timeout: 30_000 });
+});
+
+test('a file with three faults changes nothing and names the three; a sound one is shown, applied and undone', async () => {
+  const send = async (content) => {
+    await page.goto(`${october}/terms/bulk`);
+    await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'products.csv', mimeType: 'text/csv', buffer: Buffer.from(content) });
+    await page.getByRole('button', { name: 'Show the difference' }).click();
+  };
+  await send('product,price,vendor,return_days\nguide-owls,22.005,,30\nguide-moss,27.00,nobody,30\nguide-shore,24.00,,a month\n');
+  await expect(page.getByRole('alert').locator('li')).toHaveText([/Row 2: price '22.005'/, /Row 3: vendor 'nobody'/, /Row 4: return_days 'a month'/]);
+  await page.goto(`${october}/terms/products/guide-moss`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('26.00');
+
+  await send('product,price\nguide-owls,22.00\nguide-moss,27.00\n');
+  await expect(page.getByText('0 added, 1 changed, 0 gone, 1 the same.')).toBeVisible();
+  await expect(page.getByRole('row', { name: /guide-moss/ })).toContainText('26.00');
+  await noViolations();
+  await page.getByRole('button', { name: 'Apply all of it' }).click();
+  await page.goto(`${october}/terms/products/guide-moss`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('27.00');
+  await page.goto(`${october}/terms/bulk`);
+  await page.locator('tbody a').first().click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.goto(`${october}/terms/products/guide-moss`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('26.00');
+});
+
+test('the split sheet says when too much is given, before it happens', async () => {
+  await page.goto(`${october}/terms/products/guide-moss`);
+  await expect(page.getByRole('row', { name: /Whoever brought it/ })).toBeVisible();
+  await page.getByLabel('Payee', { exact: true }).selectOption('hester-vane-moor');
+  await page.getByLabel('under', { exact: true }).selectOption('co-author');
+  await page.getByRole('button', { name: 'Give the share' }).click();
+  await expect(page.getByText('Say how much, or choose that nobody earns on it.')).toBeVisible();
+  await page.getByLabel('percent of its base').fill('95');
+  await page.locator('input[name="Share.From"]').fill('2026-11-03');
+  await page.getByRole('button', { name: 'Give the share' }).click();
+  await expect(page.getByRole('status').first()).toContainText('Hester Vane-Moor shares in it from 3 Nov 2026.');
+  await expect(page.getByText('More is given away than the goods bring in')).toBeVisible();
+  await expect(page.getByRole('row', { name: /Hester Vane-Moor/ })).toContainText('personal');
+  await page.goto(`${october}/people/hester-vane-moor`);
+  await page.getByLabel('End it on').fill('2026-11-03');
+  await page.getByRole('button', { name: 'End', exact: true }).click();
+  await page.goto(`${october}/terms/products/guide-moss`);
+  await expect(page.getByText('More is given away')).toHaveCount(0);
+});
+
+test('the coverage map tells what governs what', async () => {
+  await page.goto(`${october}/terms/coverage`);
+  await page.getByLabel('Collection').selectOption('field-guides');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('8 products');
+  await expect(page.getByRole('row', { name: /The hedgerow year/ })).toContainText('€1.50');
+  await expect(page.getByRole('row', { name: /The hedgerow year/ })).toContainText('12 % + flat ▾');
+});
