@@ -33,7 +33,7 @@ public sealed class BulkChanges(
         {
             throw new RefusedException("Say from which day the terms hold, tomorrow at the earliest; for a day in the past write the agreement's next version, which is rehearsed first.", "From");
         }
-        var record = new BulkChangeRecord { Kind = kind, FileName = Path.GetFileName(fileName), Content = content, IsWhole = isWhole, From = from, By = by, At = clock.GetUtcNow() };
+        var record = new BulkChangeRecord { Kind = kind, FileName = Path.GetFileName(fileName), Content = content, IsWhole = isWhole, From = kind == BulkKind.Terms ? from : null, By = by, At = clock.GetUtcNow() };
         BulkDifferences differences;
         try
         {

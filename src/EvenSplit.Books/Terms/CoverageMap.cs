@@ -16,31 +16,38 @@ public sealed record CoverageRow(string Id, string Name, IReadOnlyList<CoverageC
 /// <summary>Products by agreements.</summary>
 /// <param name="Columns">The agreements in force that give something on a product of the page.</param>
 /// <param name="Products">How many products there are in all, on every page.</param>
-public sealed record CoverageView(IReadOnlyList<(string Id, string Name, Basis Basis, int Payees)> Columns, IReadOnlyList<CoverageRow> Rows, int Products);
+/// <param name="Agreements">How many agreements give something on a product of the page, shown or not.</param>
+public sealed record CoverageView(IReadOnlyList<(string Id, string Name, Basis Basis, int Payees)> Columns, IReadOnlyList<CoverageRow> Rows, int Products, int Agreements);
 
 /// <summary>Shows which term governs which product today, and where nothing does.</summary>
 public sealed class CoverageMap(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
 {
     public const int PageSize = 100;
 
+    /// <summary>More columns than this nobody reads beside each other.</summary>
+    public const int MostColumns = 20;
+
     /// <param name="collection">Only its products; empty takes all.</param>
     /// <param name="basis">Only agreements earned on that; null takes all.</param>
-    /// <param name="page">From 1.</param>
-    public CoverageView Of(string collection, Basis? basis, int page)
+    /// <param name="page">Of the products, from 1.</param>
+    /// <param name="columnPage">Of the agreements, from 1.</param>
+    public CoverageView Of(string collection, Basis? basis, int page, int columnPage = 1)
     {
         var book = cache.Get(db);
         var (today, naming) = (clock.Today, book.Naming());
         var products = book.Rules.Products.Where(p => collection.Length == 0 || p.Collections.Any(c => c.Value == collection))
             .OrderBy(p => book.ProductName(p.Id.Value), StringComparer.Ordinal).ToArray();
         var shown = products.Skip((Math.Max(page, 1) - 1) * PageSize).Take(PageSize).ToArray();
-        var columns = book.Rules.Agreements.Where(a => basis is null || a.Basis == basis)
-            .Select(a => (Agreement: a, Version: a.VersionOn(today), Payees: book.Rules.Payees.Where(p => p.IsOn(a.Id, today)).ToArray()))
+        var members = book.Rules.Payees.SelectMany(p => p.Memberships.Where(m => m.InForceOn(today)).Select(m => (m.Agreement, Payee: p))).ToLookup(m => m.Agreement, m => m.Payee);
+        var covering = book.Rules.Agreements.Where(a => basis is null || a.Basis == basis)
+            .Select(a => (Agreement: a, Version: a.VersionOn(today), Payees: members[a.Id].ToArray()))
             .Where(a => a.Version is not null && shown.Any(p => Covers(a.Version, a.Payees, a.Agreement, p)))
             .OrderBy(a => a.Agreement.Basis).ThenBy(a => book.AgreementName(a.Agreement.Id.Value), StringComparer.Ordinal).ToArray();
+        var columns = covering.Skip((Math.Max(columnPage, 1) - 1) * MostColumns).Take(MostColumns).ToArray();
         return new CoverageView(
             columns.Select(c => (c.Agreement.Id.Value, book.AgreementName(c.Agreement.Id.Value), c.Agreement.Basis, c.Payees.Length)).ToArray(),
             shown.Select(p => new CoverageRow(p.Id.Value, book.ProductName(p.Id.Value), columns.Select(c => Cell(c.Agreement, c.Version!, c.Payees, p, naming, today)).ToArray())).ToArray(),
-            products.Length);
+            products.Length, covering.Length);
     }
 
     /// <summary>A supply agreement covers only what its own vendors supply.</summary>

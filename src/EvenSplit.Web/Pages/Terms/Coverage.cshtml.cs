@@ -17,15 +17,22 @@ public sealed class CoveragePage(CoverageMap map, ProductDesk products) : BookPa
     [BindProperty(SupportsGet = true, Name = "part")]
     public int Number { get; set; } = 1;
 
+    [BindProperty(SupportsGet = true, Name = "columns")]
+    public int Columns { get; set; } = 1;
+
     public CoverageView View { get; private set; } = null!;
 
     public IReadOnlyList<(string Name, int Products)> Collections { get; private set; } = [];
 
     public int Pages => (View.Products + CoverageMap.PageSize - 1) / CoverageMap.PageSize;
 
+    public int ColumnPages => (View.Agreements + CoverageMap.MostColumns - 1) / CoverageMap.MostColumns;
+
+    public string Link(int part, int columns) => $"?collection={Uri.EscapeDataString(Collection)}&basis={Basis}&part={part}&columns={columns}";
+
     public void OnGet()
     {
-        View = map.Of(Collection, Basis, Number);
+        View = map.Of(Collection, Basis, Number, Columns);
         Collections = products.Collections();
     }
 
