@@ -1,7 +1,5 @@
-using System.Text;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Catalogue;
-using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;

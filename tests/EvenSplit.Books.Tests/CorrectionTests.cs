@@ -1,7 +1,6 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Sales;
-using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;

@@ -1,5 +1,4 @@
 using EvenSplit.Web.Serving;
-using Microsoft.AspNetCore.Html;
 
 namespace EvenSplit.Web.Tests;
 

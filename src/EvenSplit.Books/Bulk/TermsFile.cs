@@ -20,8 +20,17 @@ public sealed class TermsFile(BookDbContext db, BookCache cache, BookClock clock
 
     private static readonly Dictionary<string, string> ColumnOfField = new()
     {
-        ["ScopeId"] = "scope_id", ["Percent"] = "percent", ["PerUnit"] = "per_unit", ["PerOrder"] = "per_order", ["GoesTo"] = "of", ["OrderValue"] = "order_value_at_least",
-        ["PaymentFrom"] = "payment_from", ["PaymentTo"] = "payment_to", ["Sales"] = "sales_at_least", ["Orders"] = "orders_at_least", ["Earned"] = "earned_at_least",
+        ["ScopeId"] = "scope_id",
+        ["Percent"] = "percent",
+        ["PerUnit"] = "per_unit",
+        ["PerOrder"] = "per_order",
+        ["GoesTo"] = "of",
+        ["OrderValue"] = "order_value_at_least",
+        ["PaymentFrom"] = "payment_from",
+        ["PaymentTo"] = "payment_to",
+        ["Sales"] = "sales_at_least",
+        ["Orders"] = "orders_at_least",
+        ["Earned"] = "earned_at_least",
     };
 
     /// <summary>Every term in force today as such a file.</summary>

@@ -53,14 +53,25 @@ internal static class Touched
             orders = orders.Where(o => (o.PaidAt ?? o.PlacedAt) < instant);
         }
         if (!touched.NamesSubjects) return orders;
+        var keys = touched.Subjects(db).Aggregate((all, more) => all.Union(more));
+        return orders.Where(o => keys.Contains(o.Id));
+    }
+
+    /// <summary>Per kind of subject the keys of the orders that name one: each found by an index of its own, whatever their number.</summary>
+    private static IEnumerable<IQueryable<long>> Subjects(this TouchedOrders touched, BookDbContext db)
+    {
         var (payees, codes, products, processors, channels) = (touched.Payees, touched.Codes, touched.Products, touched.Processors, touched.Channels);
-        return orders.Where(o =>
-            payees.Contains(o.AttributedTo!) || payees.Contains(o.ManualPayee!)
-            || db.OrderClicks.Any(c => c.OrderId == o.Id && payees.Contains(c.Payee))
-            || db.Entries.Any(e => e.OrderId == o.Id && payees.Contains(e.Payee))
-            || db.OrderCodes.Any(c => c.OrderId == o.Id && codes.Contains(c.Code))
-            || db.OrderLines.Any(l => l.OrderId == o.Id && products.Contains(l.Product))
-            || processors.Contains(o.Processor!) || channels.Contains(o.Channel));
+        if (payees.Count > 0)
+        {
+            yield return db.Orders.Where(o => payees.Contains(o.AttributedTo!)).Select(o => o.Id);
+            yield return db.Orders.Where(o => payees.Contains(o.ManualPayee!)).Select(o => o.Id);
+            yield return db.OrderClicks.Where(c => payees.Contains(c.Payee)).Select(c => c.OrderId);
+            yield return db.Entries.Where(e => payees.Contains(e.Payee)).Select(e => e.OrderId);
+        }
+        if (codes.Count > 0) yield return db.OrderCodes.Where(c => codes.Contains(c.Code)).Select(c => c.OrderId);
+        if (products.Count > 0) yield return db.OrderLines.Where(l => products.Contains(l.Product)).Select(l => l.OrderId);
+        if (processors.Count > 0) yield return db.Orders.Where(o => processors.Contains(o.Processor!)).Select(o => o.Id);
+        if (channels.Count > 0) yield return db.Orders.Where(o => channels.Contains(o.Channel)).Select(o => o.Id);
     }
 
     /// <summary>A day to the safe side of a date's start in any zone.</summary>

@@ -16,12 +16,16 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
     private readonly Dictionary<(string Payee, string Currency), ThenAndNow> _payees = [];
     private readonly Dictionary<(string Product, string Currency), ThenAndNow> _products = [];
 
+    /// <summary>What was read: the facts under the draft, and where in them each order of the book stands.</summary>
+    private sealed record OrdersRead(Facts Facts, IQueryable<OrderRecord> Query, Dictionary<long, int> Indexes);
+
     /// <param name="progress">Told how many orders are read, of how many.</param>
     /// <exception cref="RefusedException">More orders than can be held at once.</exception>
     public RehearsalResult WorkOut(Action<long, long> progress, CancellationToken stopping)
     {
         var rules = WithDraft(book.Rules, Rehearsals.DraftOf(rehearsal));
-        var facts = Read(rules, progress, stopping);
+        var read = Read(rules, progress, stopping);
+        var facts = read.Facts;
         var inRange = new Dictionary<string, int>();
         for (var i = 0; i < facts.Orders.Count; i++)
         {
@@ -30,7 +34,7 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
         }
         var result = WholeBook.WorkOut(facts);
         stopping.ThrowIfCancellationRequested();
-        return Compare(rules, facts, result, inRange);
+        return Compare(rules, read, result, inRange);
     }
 
     /// <summary>The draft in the agreement's place from the first day rehearsed on; before that the agreement says what it said.</summary>
@@ -46,37 +50,42 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
     /// The orders that can differ. Where any term asks for progress they are all orders there are up to the last day, since what was sold long ago
     /// says on which step a payee stands.
     /// </summary>
-    private Facts Read(Rulebook rules, Action<long, long> progress, CancellationToken stopping)
+    private OrdersRead Read(Rulebook rules, Action<long, long> progress, CancellationToken stopping)
     {
-        var everything = !new ProgressTracks(rules).AreNone || !book.Progress.AreNone;
-        var until = rehearsal.To.AddDays(1);
-        var touched = everything
-            ? db.TouchedBy(new TouchedOrders { PlacedBefore = until })
-            // By the draft's terms and by today's: what a draft no longer covers changes too.
-            : db.TouchedBy(Touched.ByAgreement(rules, new AgreementId(rehearsal.AgreementId), rehearsal.From, until))
-                .Union(db.TouchedBy(Touched.ByAgreement(book.Rules, new AgreementId(rehearsal.AgreementId), rehearsal.From, until)));
-        var keys = touched.Select(o => o.Id).Distinct().Take(MostOrders + 1).ToArray();
+        var query = Query(rules);
+        var keys = query.Select(o => o.Id).Take(MostOrders + 1).ToArray();
         if (keys.Length > MostOrders) throw new RefusedException($"More than {MoneyWords.Count(MostOrders)} orders would have to be worked over; rehearse fewer days.");
         Array.Sort(keys);
         var orders = new List<Order>(keys.Length);
+        var indexes = new Dictionary<long, int>(keys.Length);
         var refunds = new List<Refund>();
         progress(0, keys.Length);
         foreach (var batch in keys.Chunk(BatchSize))
         {
             stopping.ThrowIfCancellationRequested();
             var (first, last) = (batch[0], batch[^1]);
-            var wanted = batch.ToHashSet();
-            var ids = new Dictionary<long, OrderId>(batch.Length);
-            foreach (var record in db.Orders.AsNoTracking().WithParts().Where(o => o.Id >= first && o.Id <= last).OrderBy(o => o.Id).AsEnumerable().Where(o => wanted.Contains(o.Id)))
+            foreach (var record in query.AsNoTracking().WithParts().Where(o => o.Id >= first && o.Id <= last).OrderBy(o => o.Id))
             {
+                indexes.Add(record.Id, orders.Count);
                 orders.Add(OrderFacts.ToOrder(record));
-                ids.Add(record.Id, orders[^1].Id);
             }
-            refunds.AddRange(db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last).AsEnumerable()
-                .Where(r => wanted.Contains(r.OrderId)).Select(r => OrderFacts.ToRefund(r, ids[r.OrderId])));
+            foreach (var refund in db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last))
+            {
+                if (indexes.TryGetValue(refund.OrderId, out var index)) refunds.Add(OrderFacts.ToRefund(refund, orders[index].Id));
+            }
             progress(orders.Count, keys.Length);
         }
-        return new Facts(rules, WithOrigins(orders), refunds, [], []);
+        return new OrdersRead(new Facts(rules, WithOrigins(orders), refunds, [], []), query, indexes);
+    }
+
+    private IQueryable<OrderRecord> Query(Rulebook rules)
+    {
+        var until = rehearsal.To.AddDays(1);
+        if (!new ProgressTracks(rules).AreNone || !book.Progress.AreNone) return db.TouchedBy(new TouchedOrders { PlacedBefore = until });
+        // By the draft's terms and by today's: what a draft no longer covers changes too.
+        var id = new AgreementId(rehearsal.AgreementId);
+        var (draft, today) = (Touched.ByAgreement(rules, id, rehearsal.From, until), Touched.ByAgreement(book.Rules, id, rehearsal.From, until));
+        return db.TouchedBy(draft with { Products = [.. draft.Products.Union(today.Products)] });
     }
 
     /// <summary>A renewal whose origin is not among the orders read keeps whom the book has it attributed to.</summary>
@@ -91,17 +100,24 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
             : o);
     }
 
-    private RehearsalResult Compare(Rulebook rules, Facts facts, BookResult now, Dictionary<string, int> inRange)
+    private RehearsalResult Compare(Rulebook rules, OrdersRead read, BookResult now, Dictionary<string, int> inRange)
     {
+        var facts = read.Facts;
         var house = new ThenAndNow[facts.Orders.Count];
         var shares = new Dictionary<(int Order, string Payee), ThenAndNow>();
         foreach (var entry in now.Entries)
         {
             if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, entry.Line.Value, entry.Payee, entry.Amount, entry.Refund is null, minor => new ThenAndNow(0, minor));
         }
-        foreach (var posted in Posted(inRange))
+        var compared = inRange.Values.ToHashSet();
+        var posted = db.Entries.AsNoTracking().Where(e => read.Query.Select(o => o.Id).Contains(e.OrderId))
+            .Select(e => new { e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, IsSale = e.RefundId == null });
+        foreach (var entry in posted)
         {
-            Add(inRange[posted.Order], posted.Line, new PayeeId(posted.Payee), new Money(posted.Amount, Currency.Of(posted.Currency)), posted.IsSale, minor => new ThenAndNow(minor, 0));
+            var index = read.Indexes[entry.OrderId];
+            if (!compared.Contains(index)) continue;
+            var line = facts.Orders[index].Lines[entry.LinePosition].Id.Value;
+            Add(index, line, new PayeeId(entry.Payee), new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale, minor => new ThenAndNow(minor, 0));
         }
         var differing = inRange.Values.Where(i => house[i].Difference != 0).ToArray();
         var raised = Raised(now, inRange);
@@ -135,22 +151,6 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
     /// <summary>What was left before anybody earned, less what they earned then and now.</summary>
     private static ThenAndNow Kept(OrderResult order, ThenAndNow house) =>
         house + new ThenAndNow(order.House + order.Earnings, order.House + order.Earnings);
-
-    private IEnumerable<(string Order, string Line, string Payee, string Currency, long Amount, bool IsSale)> Posted(Dictionary<string, int> inRange)
-    {
-        var from = rehearsal.From.AddDays(-1);
-        var (first, last) = (new DateTimeOffset(from.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero), new DateTimeOffset(rehearsal.To.AddDays(2).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero));
-        var posted =
-            from order in db.Orders.AsNoTracking()
-            where order.PlacedAt >= first && order.PlacedAt < last
-            join entry in db.Entries.AsNoTracking() on order.Id equals entry.OrderId
-            join line in db.OrderLines.AsNoTracking() on new { entry.OrderId, Position = entry.LinePosition } equals new { line.OrderId, line.Position }
-            select new { order.OrderId, line.LineId, entry.Payee, entry.Currency, entry.Amount, IsSale = entry.RefundId == null };
-        foreach (var entry in posted)
-        {
-            if (inRange.ContainsKey(entry.OrderId)) yield return (entry.OrderId, entry.LineId, entry.Payee, entry.Currency, entry.Amount, entry.IsSale);
-        }
-    }
 
     /// <summary>Exceptions of orders compared that the book has not.</summary>
     private RehearsedException[] Raised(BookResult now, Dictionary<string, int> inRange)
