@@ -39,6 +39,14 @@ public sealed class ScenarioFaultTests
     [Fact]
     public void The_good_one_has_none() => Assert.Empty(FaultsOf(Encoding.UTF8.GetBytes(Good)));
 
+    [Fact]
+    public void What_is_no_utf_8_is_a_fault_with_its_place()
+    {
+        byte[] latin = [.. "{\"book\":{\"currency\":\""u8, 0xE9, .. "\"}}"u8];
+        var fault = Assert.Single(FaultsOf(latin));
+        Assert.Equal("$: byte 21 is not UTF-8; save the file as UTF-8.", fault.ToString());
+    }
+
     [Theory]
     [InlineData("$.book.colour", "\"red\"", "$.book.colour: there is no such field here")]
     [InlineData("$.book.currency", "\"ABC\"", "$.book.currency: 'ABC' is not an ISO 4217 currency code.")]

@@ -1,5 +1,7 @@
+using System.Buffers;
 using System.Text;
 using System.Text.Json;
+using System.Text.Unicode;
 using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
@@ -11,10 +13,19 @@ public static class ScenarioReader
     public static Facts Read(Stream json)
     {
         var bytes = Bytes(json);
+        if (!Utf8.IsValid(bytes.Span)) throw new ScenarioFaultException([new ScenarioFault("$", $"byte {FirstUnreadable(bytes.Span)} is not UTF-8; save the file as UTF-8.")]);
         var faults = new FaultList();
         var scenario = Document(bytes) ?? ScenarioShape.Mend(bytes, faults);
         if (scenario is not null) ScenarioChecks.Check(scenario, faults);
         return faults.Faults.Count == 0 ? ToFacts(scenario!) : throw new ScenarioFaultException(faults.Faults);
+    }
+
+    /// <summary>Counted from 0.</summary>
+    private static int FirstUnreadable(ReadOnlySpan<byte> bytes)
+    {
+        var at = 0;
+        while (Rune.DecodeFromUtf8(bytes[at..], out _, out var length) == OperationStatus.Done) at += length;
+        return at;
     }
 
     private static ReadOnlyMemory<byte> Bytes(Stream json)
