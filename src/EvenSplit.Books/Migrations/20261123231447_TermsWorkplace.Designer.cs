@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123215130_AgreementTexts")]
-    partial class AgreementTexts
+    [Migration("20261123231447_TermsWorkplace")]
+    partial class TermsWorkplace
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
