@@ -22,7 +22,8 @@ public sealed class BulkChangeTests : IDisposable
     {
         var faults = Faults(BulkKind.Products, "product,name,price,vendor,return_days\nguide,Guide,12.345,,\nprint,Print,9.00,nobody-here,\npin,A pin,1.00,,soon\n");
         Assert.Equal([(2L, "price"), (3L, "vendor"), (4L, "return_days")], faults.Select(f => (f.Row, f.Column)));
-        Assert.Equal("soon", faults[2].Value);
+        Assert.Equal("price '12.345': Expected at most 2 decimals in EUR.", faults[0].ToString());
+        Assert.Equal("return_days 'soon': expected a whole number of days", faults[2].ToString());
         Assert.Equal(0, _book.Get<BookDbContext, int>(db => db.BulkChanges.Count()));
     }
 

@@ -52,7 +52,7 @@ public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk 
             {
                 var column = Fields.First(f => f.Field == fault.Field).Column;
                 var at = column == "variant" || main is null ? group[^1] : main;
-                faults.Add(new RowFault(at.Line, column, at[column], fault.Message));
+                faults.Add(new RowFault(at.Line, column, at[column], fault.Message) { IsSentence = true });
             }
         }
         foreach (var (variant, first, second) in SharedVariants(read)) faults.Add(new RowFault(0, "variant", variant, $"a variant of one product only, not of {first} and {second}"));

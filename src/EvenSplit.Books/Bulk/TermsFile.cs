@@ -140,7 +140,7 @@ public sealed class TermsFile(BookDbContext db, BookCache cache, BookClock clock
         var column = ColumnOfField[fault.Field[(fault.Field.LastIndexOf('.') + 1)..]];
         var at = fault.Field.IndexOf('[', StringComparison.Ordinal);
         var row = at < 0 ? rows[0] : rows[int.Parse(fault.Field[(at + 1)..fault.Field.IndexOf(']', StringComparison.Ordinal)], CultureInfo.InvariantCulture)];
-        return new RowFault(row.Line, column, row[column], fault.Message);
+        return new RowFault(row.Line, column, row[column], fault.Message) { IsSentence = true };
     }
 
     private static IEnumerable<Dictionary<string, string>> Rows(Agreement agreement, Payee? payee, Term term) => TermDraft.Of(term, agreement.Currency).Cases.Select(c => new Dictionary<string, string>

@@ -4,9 +4,12 @@ namespace EvenSplit.Formats.Csv;
 /// <param name="Column">Empty where the fault is of the whole row.</param>
 public sealed record RowFault(long Row, string Column, string Value, string Expected)
 {
+    /// <summary>Whether <see cref="Expected"/> is a sentence of its own, that says what is wrong and what to do.</summary>
+    public bool IsSentence { get; init; }
+
     public override string ToString() => Column.Length == 0
         ? Expected
-        : Value.Length == 0 ? $"{Column} is empty; expected {Expected}" : $"{Column} '{Shortened}': expected {Expected}";
+        : IsSentence ? Value.Length == 0 ? $"{Column}: {Expected}" : $"{Column} '{Shortened}': {Expected}" : Value.Length == 0 ? $"{Column} is empty; expected {Expected}" : $"{Column} '{Shortened}': expected {Expected}";
 
     private string Shortened => Value.Length <= 60 ? Value : Value[..57] + "…";
 }
