@@ -22,9 +22,17 @@ export async function signIn(page, role) {
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 }
 
-export async function signOut(page) {
-  await page.getByRole('button', { name: 'Sign out' }).click();
+/** Signs out and waits for the page that follows: to go elsewhere before it came would cut the signing out short. */
+export async function signOut(page, { keyboard = false } = {}) {
+  const button = page.getByRole('button', { name: 'Sign out' });
+  if (keyboard) await press(page, button);
+  else await button.click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+}
+
+/** Waits until the page after a form tells that it was done; to go elsewhere before could cut the form short. */
+export async function told(page) {
+  await expect(page.getByRole('status').first()).toBeVisible();
 }
 
 /** Walks to a control with the Tab key alone; fails where that does not lead there. */

@@ -132,7 +132,7 @@ test('gathers and locks the run; its lines and control sums add up', async () =>
 test('refuses the approval of who prepared it; somebody else approves', async () => {
   await press(page, page.getByRole('button', { name: 'Approve the run' }));
   await expect(page.getByRole('alert')).toHaveText('Maeve Thornfield prepared this run, so somebody else must approve it.');
-  await press(page, page.getByRole('button', { name: 'Sign out' }));
+  await signOut(page, { keyboard: true });
   await signIn(page, 'approver');
   await page.goto(run);
   await expect(page.getByRole('button', { name: /Lock|Mark/ })).toHaveCount(0);

@@ -1,7 +1,7 @@
 // The most careful hour of the month: terms written by keyboard, looked at, rehearsed, published, and found in the next order. After the month end in the same book.
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { bringIn, october, orderHeader, press, reach, signIn, type, typeDate } from './book.mjs';
+import { bringIn, october, orderHeader, press, reach, signIn, type, typeDate, told } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -87,6 +87,7 @@ test('it is published, and a new order is computed by it', async () => {
   await page.getByLabel('Active from').fill('2026-10-01');
   await page.getByLabel('Coupon codes').fill('WREN9');
   await page.getByRole('button', { name: 'Save' }).click();
+  await told(page);
   await page.goto(`${october}/terms/letter-writers`);
   await page.getByLabel('Payee', { exact: true }).selectOption('wren-letter');
   await page.getByLabel('From', { exact: true }).fill('2026-11-01');
@@ -136,11 +137,13 @@ test('a file with three faults changes nothing and names the three; a sound one 
   await expect(page.getByRole('row', { name: /guide-moss/ })).toContainText('26.00');
   await noViolations();
   await page.getByRole('button', { name: 'Apply all of it' }).click();
+  await told(page);
   await page.goto(`${october}/terms/products/guide-moss`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('27.00');
   await page.goto(`${october}/terms/bulk`);
   await page.locator('tbody a').first().click();
   await page.getByRole('button', { name: 'Undo' }).click();
+  await told(page);
   await page.goto(`${october}/terms/products/guide-moss`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('26.00');
 });
@@ -161,6 +164,7 @@ test('the split sheet says when too much is given, before it happens', async () 
   await page.goto(`${october}/people/hester-vane-moor`);
   await page.getByLabel('End it on').fill('2026-11-03');
   await page.getByRole('button', { name: 'End', exact: true }).click();
+  await told(page);
   await page.goto(`${october}/terms/products/guide-moss`);
   await expect(page.getByText('More is given away')).toHaveCount(0);
 });
