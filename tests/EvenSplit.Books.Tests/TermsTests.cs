@@ -64,7 +64,7 @@ public sealed class TermsTests : IDisposable
     {
         _book.ImportOrders(Row("A", code: "ANNA"));
         var draft = Draft("Art", Basis.Contribution, "25") with { AfterReferral = true };
-        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(draft, new ExampleChoice { Order = "A" })).Example!;
+        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(draft, new ExampleChoice { Order = "A" }, null)).Example!;
         Assert.Equal(2250, example.Earned);
         Assert.Equal(0, _book.Get<BookDbContext, int>(db => db.Agreements.Count(a => a.Name == "(this agreement)")));
         _book.Publish(draft with { From = new DateOnly(2026, 2, 1) }, "art");
@@ -75,7 +75,7 @@ public sealed class TermsTests : IDisposable
     [Fact]
     public void A_made_up_order_has_the_products_price()
     {
-        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(Draft("Art", Basis.Contribution, "25"), new ExampleChoice { Product = "print", Quantity = 3 })).Example!;
+        var example = _book.Get<DraftPreview, DraftView>(p => p.Of(Draft("Art", Basis.Contribution, "25"), new ExampleChoice { Product = "print", Quantity = 3 }, null)).Example!;
         Assert.Equal((7200, 1800), (example.Charged, example.Earned));
     }
 

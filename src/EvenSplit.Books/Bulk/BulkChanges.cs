@@ -104,8 +104,8 @@ public sealed class BulkChanges(
     {
         var (read, faults, extra) = productsFile.Read(file);
         var gone = Gone(record, read);
-        var differences = read.Select(r => new BulkDifference(r.Was is null ? DifferenceKind.Added : DifferenceKind.Changed, r.Becomes.Id, ProductsFile.Parts(r.Was, r.Becomes)))
-            .Where(d => d.Parts.Count > 0).Concat(gone.Select(g => new BulkDifference(DifferenceKind.Gone, g.Id, ProductsFile.Parts(g, null)))).ToArray();
+        var differences = read.Select(r => new BulkDifference(r.Was is null ? DifferenceKind.Added : DifferenceKind.Changed, r.Becomes.Id, productsFile.Parts(r.Was, r.Becomes)))
+            .Where(d => d.Parts.Count > 0).Concat(gone.Select(g => new BulkDifference(DifferenceKind.Gone, g.Id, productsFile.Parts(g, null)))).ToArray();
         var sold = gone.Where(g => products.Orders(g.Id) > 0).Select(g => new RowFault(0, "product", g.Id, "a row, since it has orders and cannot go"));
         return new BulkDifferences(differences, read.Count + gone.Length - differences.Length, [.. faults, .. sold], extra);
     }
@@ -121,7 +121,7 @@ public sealed class BulkChanges(
     {
         using var file = new MemoryStream(Encoding.UTF8.GetBytes(record.Content));
         var (read, _, _) = productsFile.Read(file);
-        var changed = read.Where(r => ProductsFile.Parts(r.Was, r.Becomes).Count > 0).ToArray();
+        var changed = read.Where(r => productsFile.Parts(r.Was, r.Becomes).Count > 0).ToArray();
         var gone = Gone(record, read);
         record.Before = JsonSerializer.Serialize(new ProductsBefore([.. changed.Select(c => c.Was).OfType<ProductDraft>(), .. gone], [.. changed.Where(c => c.Was is null).Select(c => c.Becomes.Id)]));
         foreach (var product in gone) Remove(product.Id);
@@ -131,8 +131,8 @@ public sealed class BulkChanges(
     private bool Put(ProductDraft draft, string by)
     {
         var known = db.Products.Any(p => p.Id == draft.Id);
-        var (product, name, price, faults) = products.Read(known ? draft.Id : null, draft);
-        return faults is [var fault, ..] ? throw new RefusedException($"{draft.Id}: {fault.Message}") : products.Put(product!, name, price, by);
+        var (product, name, plan, faults) = products.Read(known ? draft.Id : null, draft);
+        return faults is [var fault, ..] ? throw new RefusedException($"{draft.Id}: {fault.Message}") : products.Put(product!, name, plan!, by);
     }
 
     private void Remove(string id)

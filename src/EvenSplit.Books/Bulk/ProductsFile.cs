@@ -1,6 +1,7 @@
 using System.Globalization;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
@@ -10,7 +11,7 @@ namespace EvenSplit.Books.Bulk;
 public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk desk) : IUseCase
 {
     public static CsvColumns Columns { get; } = new(
-        "products", ["product"], ["variant", "name", "price", "currency", "collections", "vendor", "unit_cost", "cost_currency", "return_days"]);
+        "products", ["product"], ["variant", "name", "price", "currency", "collections", "vendor", "unit_cost", "cost_currency", "return_days", "price_plan", "payment_plan"]);
 
     private static readonly (string Column, string Field)[] Fields =
     [
@@ -23,9 +24,9 @@ public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk 
     public (IReadOnlyList<string> Header, IEnumerable<IReadOnlyList<string>> Rows) Write()
     {
         var drafts = db.Products.AsNoTracking().OrderBy(p => p.Id).Select(p => p.Id).ToArray().Select(id => desk.Draft(id)!);
-        return ([.. Columns.All], drafts.SelectMany(d => d.Variants.Split(", ", StringSplitOptions.RemoveEmptyEntries).Select(v => new[] { d.Id, v }.Concat(Enumerable.Repeat("", 8)).ToArray()).Prepend(
+        return ([.. Columns.All], drafts.SelectMany(d => d.Variants.Split(", ", StringSplitOptions.RemoveEmptyEntries).Select(v => new[] { d.Id, v }.Concat(Enumerable.Repeat("", Columns.All.Count() - 2)).ToArray()).Prepend(
             [d.Id, "", d.Name, d.Price, cache.Get(db).Currency.Code, d.Collections.Replace(", ", " ", StringComparison.Ordinal), d.Vendor, d.UnitCost, d.UnitCost.Length > 0 ? d.CostCurrency : "",
-                d.ReturnDays?.ToString(CultureInfo.InvariantCulture) ?? ""])));
+                d.ReturnDays?.ToString(CultureInfo.InvariantCulture) ?? "", Plans(d).Price, Plans(d).Payments])));
     }
 
     /// <summary>What the file says of each product, beside what the book says; faults name row, column, value and what was expected.</summary>
@@ -46,11 +47,11 @@ public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk 
             var main = Array.Find(group, r => r["variant"].Length == 0);
             var was = desk.Draft(group[0]["product"]);
             if (main is null && was is null) faults.Add(new RowFault(group[0].Line, "product", group[0]["product"], "a row of its own without a variant, since the catalogue has not got it"));
-            var becomes = Becomes(was, main, group, present, faults);
+            var becomes = Becomes(was, main, group, present, faults) with { Plans = PlansOf(was, main, present, faults) };
             read.Add((was, becomes));
             foreach (var fault in desk.Read(was?.Id, becomes).Faults)
             {
-                var column = Fields.First(f => f.Field == fault.Field).Column;
+                var column = ColumnOf(fault.Field);
                 var at = column == "variant" || main is null ? group[^1] : main;
                 faults.Add(new RowFault(at.Line, column, at[column], fault.Message) { IsSentence = true });
             }
@@ -91,14 +92,39 @@ public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk 
         };
     }
 
+    private static string ColumnOf(string field) => field switch
+    {
+        "Plans.EveryMonths" or "Plans.Instalments" or "Plans.TrialPrice" or "Plans.TrialDays" => "payment_plan",
+        _ when field.StartsWith("Plans.", StringComparison.Ordinal) => "price_plan",
+        _ => Fields.First(f => f.Field == field).Column,
+    };
+
+    private PlanDraft PlansOf(ProductDraft? was, CsvRow? main, HashSet<string> present, List<RowFault> faults)
+    {
+        var book = cache.Get(db);
+        var before = desk.PlanOf(was ?? new ProductDraft());
+        string Cell(string column, string otherwise) => main is not null && present.Contains(column) ? main[column] : otherwise;
+        var (price, payments) = (Cell("price_plan", PlanText.Write(before.Pricing, book.Currency)), Cell("payment_plan", PlanText.Write(before.Payments, book.Currency)));
+        if (!PlanText.TryReadPricing(price, book.Currency, out var pricing)) faults.Add(new RowFault(main!.Line, "price_plan", price, "a plan such as 'fixed', 'minimum; at most 200' or 'up 1.00 every 50 to 30.00; not before 2026-10-01T09:00+01:00'"));
+        if (!PlanText.TryReadPayments(payments, book.Currency, out var plan)) faults.Add(new RowFault(main!.Line, "payment_plan", payments, "a plan such as 'once', 'every 12 months; trial 1.00 for 30 days' or '3 payments every 1 months'"));
+        return PlanDraft.Of(new SellingPlan(before.Price, pricing, plan), book.Time);
+    }
+
+    private (string Price, string Payments) Plans(ProductDraft? draft)
+    {
+        if (draft is null) return ("", "");
+        var plan = desk.PlanOf(draft);
+        return (PlanText.Write(plan.Pricing, plan.Price.Currency), PlanText.Write(plan.Payments, plan.Price.Currency));
+    }
+
     /// <summary>What is said otherwise, in the columns' words.</summary>
-    internal static IReadOnlyList<(string What, string From, string To)> Parts(ProductDraft? was, ProductDraft? becomes)
+    internal IReadOnlyList<(string What, string From, string To)> Parts(ProductDraft? was, ProductDraft? becomes)
     {
         var (from, to) = (Said(was), Said(becomes));
         return [.. from.Keys.Where(c => from[c] != to[c]).Select(c => (c, from[c], to[c]))];
     }
 
-    private static Dictionary<string, string> Said(ProductDraft? draft) => new()
+    private Dictionary<string, string> Said(ProductDraft? draft) => new()
     {
         ["name"] = draft?.Name ?? "",
         ["price"] = Amount(draft?.Price),
@@ -108,6 +134,8 @@ public sealed class ProductsFile(BookDbContext db, BookCache cache, ProductDesk 
         ["return_days"] = draft is null ? "" : (draft.ReturnDays ?? 0).ToString(CultureInfo.InvariantCulture),
         ["collections"] = Sorted(draft?.Collections),
         ["variants"] = Sorted(draft?.Variants),
+        ["price_plan"] = Plans(draft).Price,
+        ["payment_plan"] = Plans(draft).Payments,
     };
 
     /// <summary>12.5 and 12.50 are the same price.</summary>

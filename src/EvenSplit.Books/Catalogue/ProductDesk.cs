@@ -1,6 +1,8 @@
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Catalogue;
@@ -24,6 +26,7 @@ public sealed record ProductDraft
     public string Variants { get; init; } = "";
     /// <summary>Code of the currency of the cost; empty is the book's.</summary>
     public string CostCurrency { get; init; } = "";
+    public PlanDraft Plans { get; init; } = new();
 }
 
 /// <summary>Lists products and collections, adds products and changes them.</summary>
@@ -58,27 +61,43 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
             ReturnDays = record.ReturnDays,
             Collections = string.Join(", ", record.Collections.Select(c => c.Collection)),
             Variants = string.Join(", ", record.Variants.Select(v => v.Id)),
+            Plans = PlanDraft.Of(BookLoader.PlanOf(record), cache.Get(db).Time),
         }
         : null;
 
     /// <summary>How many orders have the product on a line: they are worked out again when what it costs, its vendor, its collections or its return period change.</summary>
     public int Orders(string id) => db.OrderLines.Where(l => l.Product == id).Select(l => l.OrderId).Distinct().Count();
 
+    /// <summary>How many orders of it were sold off its plans.</summary>
+    public int OffPlan(string id) => (from exception in db.OrderExceptions
+                                      where exception.Code == ExceptionCode.PriceOffPlan
+                                      join line in db.OrderLines on new { exception.OrderId, exception.LineId } equals new { line.OrderId, LineId = (string?)line.LineId }
+                                      where line.Product == id
+                                      select line.OrderId).Distinct().Count();
+
     /// <param name="id">The product to change; null adds one.</param>
     /// <returns>The fields at fault; none where it was saved.</returns>
     public IReadOnlyList<FieldFault> Save(string? id, ProductDraft draft, string by)
     {
-        var (product, name, price, faults) = Read(id, draft);
+        var (product, name, plan, faults) = Read(id, draft);
         if (faults.Count > 0) return faults;
         using var transaction = db.Database.BeginTransaction();
-        var touches = Put(product!, name, price, by);
+        var touches = Put(product!, name, plan!, by);
         db.SaveRules(touches ? _ => new TouchedOrders { Products = [product!.Id.Value] } : null);
         transaction.Commit();
         return [];
     }
 
+    /// <summary>The plans of a draft that is known to be sound.</summary>
+    internal SellingPlan PlanOf(ProductDraft draft)
+    {
+        var book = cache.Get(db);
+        var fields = new FieldReader();
+        return draft.Plans.Read(new Money(fields.Amount("Price", draft.Price, book.Currency) ?? 0, book.Currency), book.Time, fields);
+    }
+
     /// <summary>What was typed as a product, or the fields at fault.</summary>
-    internal (Product? Product, string Name, Money Price, IReadOnlyList<FieldFault> Faults) Read(string? id, ProductDraft draft)
+    internal (Product? Product, string Name, SellingPlan? Plan, IReadOnlyList<FieldFault> Faults) Read(string? id, ProductDraft draft)
     {
         var book = cache.Get(db);
         var fields = new FieldReader();
@@ -87,7 +106,7 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
         var name = fields.Required("Name", draft.Name, "Give the product a name.");
         if (draft.Vendor.Length > 0 && book.Rules.FindPayee(new PayeeId(draft.Vendor)) is null) fields.Refuse("Vendor", $"There is no payee '{draft.Vendor}'.");
         var returnDays = fields.Days("ReturnDays", draft.ReturnDays);
-        var price = fields.Amount("Price", draft.Price, book.Currency);
+        var plan = draft.Plans.Read(new Money(fields.Amount("Price", draft.Price, book.Currency) ?? 0, book.Currency), book.Time, fields);
         var costCurrency = draft.CostCurrency.Length == 0 ? book.Currency : fields.Currency("CostCurrency", draft.CostCurrency, "Choose the currency of the cost.");
         var cost = fields.Amount("UnitCost", draft.UnitCost, costCurrency);
         var variants = Split(draft.Variants);
@@ -95,7 +114,7 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
         {
             if (other.Variants.FirstOrDefault(v => variants.Contains(v.Value)) is { Value: { } taken }) fields.Refuse("Variants", $"The variant {taken} is one of {book.ProductName(other.Id.Value)}.");
         }
-        if (fields.Faults.Count > 0) return (null, name, default, fields.Faults);
+        if (fields.Faults.Count > 0) return (null, name, null, fields.Faults);
         var product = new Product
         {
             Id = new ProductId(id ?? newId),
@@ -106,23 +125,30 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
             Variants = variants.Select(v => new VariantId(v)).ToArray(),
             Collections = Split(draft.Collections).Select(c => new CollectionId(c)).ToArray(),
         };
-        return (product, name, new Money(price ?? 0, book.Currency), []);
+        return (product, name, plan, []);
     }
 
     /// <summary>Adds the product or changes it into this; the caller saves.</summary>
     /// <returns>Whether orders of it may come out differently.</returns>
-    internal bool Put(Product product, string name, Money price, string by)
+    internal bool Put(Product product, string name, SellingPlan plan, string by)
     {
         var record = db.Products.Include(p => p.Collections).Include(p => p.Variants).AsSplitQuery().FirstOrDefault(p => p.Id == product.Id.Value);
         if (record is null)
         {
-            Enter(product, name, price, by);
+            Enter(product, name, plan, by);
             return false;
         }
         var collections = product.Collections.Select(c => c.Value).ToHashSet();
         var touches = record.Vendor != product.Vendor?.Value || record.UnitCost != product.UnitCost || record.CostCurrency != product.CostCurrency.Code
             || record.ReturnDays != product.ReturnDays || !collections.SetEquals(record.Collections.Select(c => c.Collection));
-        (record.Name, record.Price, record.Currency) = (name, price.Minor, price.Currency.Code);
+        var before = BookLoader.PlanOf(record);
+        record.Name = name;
+        Plan(record, plan);
+        if (before != plan && (before, plan) is not ({ Pricing: null, Payments: null }, { Pricing: null, Payments: null }))
+        {
+            touches = true;
+            CountedSales.Rebuild(db, record.Id, plan.Pricing is { CountsSales: true });
+        }
         (record.Vendor, record.UnitCost, record.CostCurrency, record.ReturnDays) = (product.Vendor?.Value, product.UnitCost, product.CostCurrency.Code, product.ReturnDays);
         record.Collections.RemoveAll(c => !collections.Contains(c.Collection));
         record.Collections.AddRange(collections.Where(c => record.Collections.All(held => held.Collection != c)).Select(c => new ProductCollectionRecord { Collection = c }));
@@ -136,21 +162,29 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
     private static string[] Split(string names) => [.. names.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Distinct()];
 
     /// <summary>Enters a product that is known to be sound; the caller saves.</summary>
-    internal void Enter(Product product, string name, Money price, string by)
+    internal void Enter(Product product, string name, SellingPlan plan, string by)
     {
-        db.Products.Add(new ProductRecord
+        var record = new ProductRecord
         {
             Id = product.Id.Value,
             Name = name,
-            Price = price.Minor,
-            Currency = price.Currency.Code,
+            Currency = "",
             Vendor = product.Vendor?.Value,
             UnitCost = product.UnitCost,
             CostCurrency = product.CostCurrency.Code,
             ReturnDays = product.ReturnDays,
             Variants = product.Variants.Select(v => new VariantRecord { Id = v.Value, Name = v.Value }).ToList(),
             Collections = product.Collections.Distinct().Select(c => new ProductCollectionRecord { Collection = c.Value }).ToList(),
-        });
+        };
+        Plan(record, plan);
+        db.Products.Add(record);
         audit.Note(by, "add product", name);
+    }
+
+    private static void Plan(ProductRecord record, SellingPlan plan)
+    {
+        (record.Price, record.Currency) = (plan.Price.Minor, plan.Price.Currency.Code);
+        record.PricePlan = PlanText.Write(plan.Pricing, plan.Price.Currency);
+        record.PaymentPlan = PlanText.Write(plan.Payments, plan.Price.Currency);
     }
 }

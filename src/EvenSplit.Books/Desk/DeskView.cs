@@ -7,7 +7,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Gather, Lock, Approve, Pay, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Gather, Lock, Approve, Pay, Close }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -54,6 +54,8 @@ public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
             new(StepKind.Exceptions, withExceptions == 0 ? StepState.Done : StepState.Next,
                 withExceptions == 0 ? "No order has an exception" : $"{MoneyWords.Count(withExceptions, "order")} with an exception: look them over"),
         };
+        var reached = db.TargetsReached.Count(r => r.State == ReachedState.Proposed);
+        if (reached > 0) steps.Add(new Step(StepKind.Targets, StepState.Next, $"{MoneyWords.Count(reached, "payee has", "payees have")} reached a target: decide what they get"));
         steps.AddRange(RunSteps(period, today, waiting));
         return steps;
     }

@@ -27,6 +27,13 @@ internal static class AppendOnlyGuards
         migrationBuilder.Sql("CREATE TRIGGER Acceptances_NoUpdate BEFORE UPDATE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never edited'); END;");
     }
 
+    /// <summary>What a customer was given is never taken back or altered.</summary>
+    public static void StoreCreditsStay(MigrationBuilder migrationBuilder)
+    {
+        migrationBuilder.Sql("CREATE TRIGGER StoreCredits_NoDelete BEFORE DELETE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never deleted'); END;");
+        migrationBuilder.Sql("CREATE TRIGGER StoreCredits_NoUpdate BEFORE UPDATE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never edited'); END;");
+    }
+
     public static void Create(MigrationBuilder migrationBuilder)
     {
         foreach (var (table, reason) in NeverDeleted)

@@ -175,6 +175,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ForNewAffiliates")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -417,6 +420,54 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Channels");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.CountedSaleRecord", b =>
+                {
+                    b.Property<string>("Product")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PlacedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LinePosition")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Before")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Product", "PlacedAt", "OrderId", "LinePosition");
+
+                    b.HasIndex("OrderId");
+
+                    b.ToTable("CountedSales");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CustomerCodeRecord", b =>
+                {
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT")
+                        .UseCollation("NOCASE");
+
+                    b.Property<string>("CustomerKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Code");
+
+                    b.HasIndex("CustomerKey");
+
+                    b.ToTable("CustomerCodes");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
                 {
                     b.Property<long>("Id")
@@ -525,6 +576,25 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ExchangeRates");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
+                {
+                    b.Property<int>("SchemeId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Collection")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PerUnit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Percent")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("SchemeId", "Collection");
+
+                    b.ToTable("FriendDiscounts", (string)null);
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ImportRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -613,6 +683,45 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Memberships");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("OfferPaths");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
+                {
+                    b.Property<string>("PathId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("OnAccept")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("OnDecline")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Product")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("PathId", "Position");
+
+                    b.HasIndex("Product");
+
+                    b.ToTable("OfferSteps", (string)null);
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.OpenSumRecord", b =>
                 {
                     b.Property<string>("Payee")
@@ -680,7 +789,13 @@ namespace EvenSplit.Books.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("Actual")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Code")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Expected")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("LineId")
@@ -691,6 +806,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<string>("Payee")
                         .HasColumnType("TEXT");
+
+                    b.Property<int?>("Price")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1127,6 +1245,26 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ProductCollections", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
+                {
+                    b.Property<string>("ProductId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Cost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("ProductId", "From");
+
+                    b.ToTable("ProductCosts");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProductRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1144,8 +1282,16 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("PaymentPlan")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("Price")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("PricePlan")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<int>("ReturnDays")
                         .HasColumnType("INTEGER");
@@ -1503,6 +1649,153 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Remittances");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreditFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreditPercent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("HoldDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("NewCustomersOnly")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("RewardSchemes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CustomerKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CustomerKey");
+
+                    b.ToTable("StoreCredits");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DecidedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Figure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("NoticedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("TargetId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("WindowStart")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.HasIndex("State");
+
+                    b.HasIndex("TargetId", "Payee", "WindowStart")
+                        .IsUnique();
+
+                    b.ToTable("TargetsReached");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtLeast")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Bonus")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Measure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MoveTo")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Window")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AgreementId");
+
+                    b.ToTable("Targets");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1708,6 +2001,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.RewardSchemeRecord", null)
+                        .WithMany("Discounts")
+                        .HasForeignKey("SchemeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
@@ -1719,6 +2021,21 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
                         .WithMany("Memberships")
                         .HasForeignKey("PayeeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.OfferPathRecord", null)
+                        .WithMany("Steps")
+                        .HasForeignKey("PathId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Product")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -1798,6 +2115,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
+                        .WithMany("Costs")
+                        .HasForeignKey("ProductId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.QuarantinedRowRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ImportRecord", null)
@@ -1851,6 +2177,30 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
                         .WithMany("Remittances")
                         .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Payee")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("EvenSplit.Books.Model.TargetRecord", null)
+                        .WithMany()
+                        .HasForeignKey("TargetId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
+                        .HasForeignKey("AgreementId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -1920,6 +2270,11 @@ namespace EvenSplit.Books.Migrations
                     b.Navigation("Versions");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
+                {
+                    b.Navigation("Steps");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.OrderRecord", b =>
                 {
                     b.Navigation("Clicks");
@@ -1949,12 +2304,19 @@ namespace EvenSplit.Books.Migrations
                 {
                     b.Navigation("Collections");
 
+                    b.Navigation("Costs");
+
                     b.Navigation("Variants");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RefundRecord", b =>
                 {
                     b.Navigation("Lines");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
+                {
+                    b.Navigation("Discounts");
                 });
 #pragma warning restore 612, 618
         }

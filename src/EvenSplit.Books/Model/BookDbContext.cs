@@ -16,6 +16,14 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<ExchangeRateRecord> ExchangeRates => Set<ExchangeRateRecord>();
     public DbSet<AuditRecord> Audit => Set<AuditRecord>();
     public DbSet<ProductRecord> Products => Set<ProductRecord>();
+    public DbSet<ProductCostRecord> ProductCosts => Set<ProductCostRecord>();
+    public DbSet<CountedSaleRecord> CountedSales => Set<CountedSaleRecord>();
+    public DbSet<OfferPathRecord> OfferPaths => Set<OfferPathRecord>();
+    public DbSet<TargetRecord> Targets => Set<TargetRecord>();
+    public DbSet<TargetReachedRecord> TargetsReached => Set<TargetReachedRecord>();
+    public DbSet<RewardSchemeRecord> RewardSchemes => Set<RewardSchemeRecord>();
+    public DbSet<CustomerCodeRecord> CustomerCodes => Set<CustomerCodeRecord>();
+    public DbSet<StoreCreditRecord> StoreCredits => Set<StoreCreditRecord>();
     public DbSet<VariantRecord> Variants => Set<VariantRecord>();
     public DbSet<PayeeRecord> Payees => Set<PayeeRecord>();
     public DbSet<PayeeCodeRecord> PayeeCodes => Set<PayeeCodeRecord>();
@@ -61,6 +69,10 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<ExchangeRateRecord>().HasKey(r => new { r.From, r.To, r.Date });
         model.Entity<ProductRecord>().HasMany(p => p.Variants).WithOne().HasForeignKey(v => v.ProductId);
         model.Entity<ProductRecord>().HasMany(p => p.Collections).WithOne().HasForeignKey(c => c.ProductId);
+        model.Entity<ProductRecord>().HasMany(p => p.Costs).WithOne().HasForeignKey(c => c.ProductId);
+        model.Entity<ProductCostRecord>().HasKey(c => new { c.ProductId, c.From });
+        model.Entity<CountedSaleRecord>().HasKey(s => new { s.Product, s.PlacedAt, s.OrderId, s.LinePosition });
+        model.Entity<CountedSaleRecord>().HasIndex(s => s.OrderId);
         model.Entity<ProductCollectionRecord>().ToTable("ProductCollections").HasKey(c => new { c.ProductId, c.Collection });
         model.Entity<PayeeRecord>(payee =>
         {
@@ -85,6 +97,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<MembershipRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(m => m.AgreementId);
         model.Entity<AgreementRecord>().HasMany(a => a.Versions).WithOne().HasForeignKey(v => v.AgreementId);
         model.Entity<AgreementVersionRecord>().HasIndex(v => new { v.AgreementId, v.From }).IsUnique();
+        ConfigureOffers(model);
         ConfigureSales(model);
         ConfigurePayRuns(model);
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
@@ -92,6 +105,30 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             text => JsonSerializer.Deserialize<TouchedOrders>(text, JsonSerializerOptions.Default)!);
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
+    }
+
+    private static void ConfigureOffers(ModelBuilder model)
+    {
+        model.Entity<OfferPathRecord>().HasMany(p => p.Steps).WithOne().HasForeignKey(s => s.PathId);
+        model.Entity<OfferStepRecord>(step =>
+        {
+            step.ToTable("OfferSteps").HasKey(s => new { s.PathId, s.Position });
+            step.HasOne<ProductRecord>().WithMany().HasForeignKey(s => s.Product);
+        });
+        model.Entity<TargetRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(t => t.AgreementId);
+        model.Entity<TargetReachedRecord>(reached =>
+        {
+            reached.HasIndex(r => new { r.TargetId, r.Payee, r.WindowStart }).IsUnique();
+            reached.HasIndex(r => r.State);
+            reached.HasOne<TargetRecord>().WithMany().HasForeignKey(r => r.TargetId);
+            reached.HasOne<PayeeRecord>().WithMany().HasForeignKey(r => r.Payee);
+        });
+        model.Entity<RewardSchemeRecord>().HasMany(s => s.Discounts).WithOne().HasForeignKey(d => d.SchemeId);
+        model.Entity<FriendDiscountRecord>().ToTable("FriendDiscounts").HasKey(d => new { d.SchemeId, d.Collection });
+        model.Entity<CustomerCodeRecord>().HasKey(c => c.Code);
+        model.Entity<CustomerCodeRecord>().Property(c => c.Code).UseCollation("NOCASE");
+        model.Entity<CustomerCodeRecord>().HasIndex(c => c.CustomerKey);
+        model.Entity<StoreCreditRecord>().HasIndex(c => c.CustomerKey);
     }
 
     private static void ConfigureSales(ModelBuilder model)

@@ -10,6 +10,11 @@ public sealed class ProductRecord
     public long? UnitCost { get; set; }
     public required string CostCurrency { get; set; }
     public int ReturnDays { get; set; }
+    /// <summary>As <see cref="Formats.Csv.PlanText"/> writes it; empty where any price will do.</summary>
+    public string PricePlan { get; set; } = "";
+    /// <summary>As <see cref="Formats.Csv.PlanText"/> writes it; empty where any number of payments will do.</summary>
+    public string PaymentPlan { get; set; } = "";
+    public List<ProductCostRecord> Costs { get; set; } = [];
     public List<VariantRecord> Variants { get; set; } = [];
     public List<ProductCollectionRecord> Collections { get; set; } = [];
 }
@@ -19,6 +24,45 @@ public sealed class VariantRecord
     public required string Id { get; set; }
     public string ProductId { get; set; } = "";
     public required string Name { get; set; }
+}
+
+/// <summary>What a unit costs in orders placed from a day on, in minor units.</summary>
+public sealed class ProductCostRecord
+{
+    public string ProductId { get; set; } = "";
+    public DateOnly From { get; set; }
+    public long Cost { get; set; }
+    public required string Currency { get; set; }
+}
+
+/// <summary>A first offer and the follow-on offers after it.</summary>
+public sealed class OfferPathRecord
+{
+    public required string Id { get; set; }
+    public required string Name { get; set; }
+    public List<OfferStepRecord> Steps { get; set; } = [];
+}
+
+public sealed class OfferStepRecord
+{
+    public string PathId { get; set; } = "";
+    /// <summary>From 0; the first offer is the first.</summary>
+    public int Position { get; set; }
+    public required string Product { get; set; }
+    /// <summary>The position of the step that follows; null ends the path.</summary>
+    public int? OnAccept { get; set; }
+    public int? OnDecline { get; set; }
+}
+
+/// <summary>A sale of a product whose plan counts sales, with how many units were sold before it.</summary>
+public sealed class CountedSaleRecord
+{
+    public required string Product { get; set; }
+    public DateTimeOffset PlacedAt { get; set; }
+    public long OrderId { get; set; }
+    public int LinePosition { get; set; }
+    public long Quantity { get; set; }
+    public long Before { get; set; }
 }
 
 /// <summary>A product in a collection.</summary>

@@ -75,6 +75,8 @@ public sealed class AgreementRecord
     public required string Name { get; set; }
     public Basis Basis { get; set; }
     public required string Currency { get; set; }
+    /// <summary>Whether new affiliates are put on it as they are added; only for referral.</summary>
+    public bool ForNewAffiliates { get; set; }
     public List<AgreementVersionRecord> Versions { get; set; } = [];
 }
 

@@ -93,6 +93,11 @@ public sealed class OrderExceptionRecord
     public ExceptionCode Code { get; set; }
     public string? LineId { get; set; }
     public string? Payee { get; set; }
+    /// <summary>What is off plan, where the price audit found it; else null.</summary>
+    public PriceFault? Price { get; set; }
+    /// <summary>As <see cref="PriceFinding"/> has them.</summary>
+    public long? Expected { get; set; }
+    public long? Actual { get; set; }
 }
 
 public sealed class RefundRecord

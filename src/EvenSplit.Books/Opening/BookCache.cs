@@ -5,18 +5,22 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books;
 
 /// <summary>A book as it stands: its record, its rulebook and the names of what the ids mean.</summary>
+/// <param name="Plans">Of the products that have a price or a payment plan.</param>
+/// <param name="WithTargets">Agreements on which something can be reached.</param>
 public sealed record OpenedBook(
     BookRecord Record,
     Rulebook Rules,
     IReadOnlyDictionary<string, string> PayeeNames,
     IReadOnlyDictionary<string, string> AgreementNames,
     IReadOnlyDictionary<string, string> ProductNames,
-    IReadOnlyDictionary<string, string> ChannelNames)
+    IReadOnlyDictionary<string, string> ChannelNames,
+    IReadOnlyDictionary<ProductId, SellingPlan> Plans,
+    IReadOnlyCollection<AgreementId> WithTargets)
 {
     public Currency Currency => Rules.Policy.Currency;
     public BookTime Time => Rules.Policy.Time;
-    /// <summary>Whose progress the book's terms ask for.</summary>
-    public ProgressTracks Progress { get; } = new(Rules);
+    /// <summary>Whose progress the book's terms and targets ask for.</summary>
+    public ProgressTracks Progress { get; } = new(Rules, WithTargets);
 
     public string PayeeName(string id) => PayeeNames.GetValueOrDefault(id, id);
     public string AgreementName(string id) => AgreementNames.GetValueOrDefault(id, id);

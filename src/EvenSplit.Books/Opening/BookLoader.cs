@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Scenarios;
 using Microsoft.EntityFrameworkCore;
 
@@ -10,7 +11,7 @@ internal static class BookLoader
 {
     public static OpenedBook Load(BookDbContext db, BookRecord record)
     {
-        var products = db.Products.AsNoTracking().Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().ToArray();
+        var products = db.Products.AsNoTracking().Include(p => p.Costs).Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().ToArray();
         var payees = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances)
             .Include(p => p.PersonalTerms).AsSplitQuery().OrderBy(p => p.Position).ThenBy(p => p.Id).ToArray();
         var agreements = db.Agreements.AsNoTracking().Include(a => a.Versions).ToArray();
@@ -31,7 +32,9 @@ internal static class BookLoader
             payees.ToDictionary(p => p.Id, p => p.Name),
             agreements.ToDictionary(a => a.Id, a => a.Name),
             products.ToDictionary(p => p.Id, p => p.Name),
-            channels.ToDictionary(c => c.Id, c => c.Name));
+            channels.ToDictionary(c => c.Id, c => c.Name),
+            products.Where(p => p.PricePlan.Length + p.PaymentPlan.Length > 0).ToDictionary(p => new ProductId(p.Id), PlanOf),
+            db.Targets.AsNoTracking().Select(t => t.AgreementId).Distinct().AsEnumerable().Select(a => new AgreementId(a)).ToHashSet());
     }
 
     private static Agreement ToAgreement(AgreementRecord agreement) => new(
@@ -45,8 +48,18 @@ internal static class BookLoader
         Vendor = product.Vendor is { } vendor ? new PayeeId(vendor) : null,
         UnitCost = product.UnitCost,
         CostCurrency = Currency.Of(product.CostCurrency),
+        LaterCosts = product.Costs.OrderBy(c => c.From).Select(c => new DatedCost(c.From, c.Cost, Currency.Of(c.Currency))).ToArray(),
         ReturnDays = product.ReturnDays,
     };
+
+    /// <exception cref="InvalidOperationException">The plans kept are none: nothing but the book's own use cases writes them.</exception>
+    internal static SellingPlan PlanOf(ProductRecord product)
+    {
+        var currency = Currency.Of(product.Currency);
+        return PlanText.TryReadPricing(product.PricePlan, currency, out var pricing) && PlanText.TryReadPayments(product.PaymentPlan, currency, out var payments)
+            ? new SellingPlan(new Money(product.Price, currency), pricing, payments)
+            : throw new InvalidOperationException($"The plans of {product.Id} cannot be read: '{product.PricePlan}', '{product.PaymentPlan}'.");
+    }
 
     private static Payee ToPayee(PayeeRecord payee) => new()
     {

@@ -81,6 +81,15 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         };
     }
 
+    /// <summary>With two such agreements, the one written first; the terms page says that there are two.</summary>
+    private void PutOnDefault(PayeeRecord record)
+    {
+        if (db.Agreements.Where(a => a.ForNewAffiliates).Select(a => new { a.Id, First = a.Versions.Min(v => v.Id) }).OrderBy(a => a.First).FirstOrDefault() is { } agreement)
+        {
+            record.Memberships.Add(new MembershipRecord { AgreementId = agreement.Id, From = record.ActiveFrom });
+        }
+    }
+
     private static string Typed(Rate rate) => rate == Rate.Zero ? "" : rate.ToPercentText();
 
     /// <summary>Enters a payee that is known to be sound, with agreements, advances and personal terms; the caller saves.</summary>
@@ -149,6 +158,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         }
         if (fields.Faults.Count > 0) return (null, fields.Faults);
         using var transaction = db.Database.BeginTransaction();
+        var isNew = record is null;
         if (record is null)
         {
             id = Ids.Free(draft.Name, taken => db.Payees.Any(p => p.Id == taken));
@@ -175,6 +185,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.FreeTransfers = draft.FreeTransfers ?? 0;
         record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
         foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
+        if (isNew && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);
         audit.Note(by, "save payee", record.Name);
         var earnsOtherwise = before != (record.Role, record.ActiveFrom, record.ActiveTo, record.HoldDays, record.RecruitedBy, string.Join(' ', keys)) || !codesBefore.ToHashSet(StringComparer.OrdinalIgnoreCase).SetEquals(codes);
         db.SaveRules(earnsOtherwise ? _ => new TouchedOrders { Payees = [record.Id], Codes = [.. codesBefore, .. codes] } : null);

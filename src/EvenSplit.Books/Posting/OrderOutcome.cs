@@ -20,6 +20,8 @@ internal sealed class OrderOutcome
     public IReadOnlyList<Entry> Entries { get; private init; } = [];
     public IReadOnlyList<OrderEvent> Events { get; private init; } = [];
     public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
+    /// <summary>What is off the plans of its products; the price audit fills it in.</summary>
+    public IReadOnlyList<PriceFinding> OffPlan { get; set; } = [];
 
     public static OrderOutcome WorkOut(
         OpenedBook book, Order order, IEnumerable<Refund> refunds, AttributionDecision? origin, IProgressBefore progress,
@@ -45,7 +47,7 @@ internal sealed class OrderOutcome
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
-        record.Exceptions = Exceptions.Count;
+        record.Exceptions = Exceptions.Count + OffPlan.Count;
         record.GoodsNet = Figures?.GoodsNet ?? 0;
         record.Tax = Figures?.Tax ?? 0;
         record.ShippingNet = Figures?.ShippingNet ?? 0;

@@ -26,6 +26,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             return new HeldOrder(record, order, refunded[order.Id].ToArray(), new Dictionary<PostedKey, PostedAmount>());
         }).ToArray();
         var outcomes = new OutcomesInTime(db, book).WorkOut([], added);
+        var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         Write(added.Select(o => o.Record), o => outcomes[o.Id].Outcome.WriteFigures(o));
         Write(added.SelectMany(o => o.Record.Lines));
         Write(added.SelectMany(o => o.Record.Codes));
@@ -35,6 +36,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Write(refundRecords.SelectMany(r => r.Lines));
         Post([.. outcomes.Values], added.Select(o => o.Record.Id).ToHashSet(), null);
         RecalculateRenewalsOf(orders.Select(o => o.Id.Value).ToArray());
+        Recalculate(shifted);
     }
 
     /// <summary>Works orders out again from the facts the book holds and posts the differences.</summary>
@@ -44,8 +46,10 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     {
         if (orderKeys.Count == 0) return 0;
         var outcomes = new OutcomesInTime(db, book).WorkOut(HeldOrder.Of(db, orderKeys), []);
+        var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
         RecalculateRenewalsOf(reattributed);
+        Recalculate(shifted);
         return changed;
     }
 
@@ -64,6 +68,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         {
             var record = held.Record;
             foreach (var exception in outcome.Exceptions) exceptions.Add(ToRecord(nextException++, record.Id, exception));
+            foreach (var finding in outcome.OffPlan) exceptions.Add(ToRecord(nextException++, record.Id, finding));
             var isNew = added.Contains(record.Id);
             var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
             // Attribution and refunds apart, what was never calculated has its entries dated by itself.
@@ -162,6 +167,17 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Code = exception.Code,
         LineId = exception.Line?.Value,
         Payee = exception.Payee?.Value,
+    };
+
+    private static OrderExceptionRecord ToRecord(long id, long orderKey, PriceFinding finding) => new()
+    {
+        Id = id,
+        OrderId = orderKey,
+        Code = ExceptionCode.PriceOffPlan,
+        LineId = finding.Line.Value,
+        Price = finding.Fault,
+        Expected = finding.Expected,
+        Actual = finding.Actual,
     };
 
     private void Write<T>(IEnumerable<T> rows, Action<T>? before = null) where T : class

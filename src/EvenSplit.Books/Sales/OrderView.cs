@@ -24,7 +24,7 @@ public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Mo
 public sealed record OrderView(
     Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, OrderFigures? Figures, Ribbon? Ribbon,
     IReadOnlyList<SaleEarning> SaleEarnings, long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
-    IReadOnlyList<CalculationException> Exceptions, bool Agrees);
+    IReadOnlyList<CalculationException> Exceptions, IReadOnlyList<PriceFinding> OffPlan, bool Agrees);
 
 /// <summary>Opens an order by working it out again from the facts, and holds that against what is posted.</summary>
 public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
@@ -62,6 +62,7 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
                 new Money(r.Refund.Lines.Sum(l => l.Goods), currency), new Money(r.Refund.Lines.Sum(l => l.Tax) + r.Refund.ShippingTax, currency),
                 new Money(r.Refund.Shipping, currency))).ToArray(),
             outcome.Exceptions,
+            OffPlan(record.Id),
             Agrees(outcome, held));
     }
 
@@ -73,6 +74,9 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
                 g.Sum(a => ledger.InOrderCurrency(a.Amount) ?? 0),
                 entries.FirstOrDefault(e => e.PayeeId == g.Key.Value && e.Refund is null)?.Id))
             .OrderBy(e => e.Role).ThenBy(e => e.Payee, StringComparer.Ordinal).ToArray();
+
+    private PriceFinding[] OffPlan(long key) => db.OrderExceptions.AsNoTracking().Where(e => e.OrderId == key && e.Code == ExceptionCode.PriceOffPlan).OrderBy(e => e.Id).AsEnumerable()
+        .Select(e => new PriceFinding(new LineId(e.LineId!), e.Price!.Value, e.Expected, e.Actual)).ToArray();
 
     private OrderEntryView[] Entries(
         OrderRecord record, OpenedBook book, Dictionary<ShareKey, Trace> traces, Dictionary<long, string> refundIds)

@@ -49,7 +49,7 @@ public sealed class LoadScenario(
         rates.Add(rules.Rates.All, by);
         foreach (var processor in rules.Processors) rates.Save(processor, by);
         foreach (var channel in rules.Channels) rates.Save(channel, channel.Id.Value, by);
-        foreach (var product in rules.Products) products.Enter(product, product.Id.Value, new Money(0, rules.Policy.Currency), by);
+        foreach (var product in rules.Products) products.Enter(product, product.Id.Value, new SellingPlan(new Money(0, rules.Policy.Currency), null, null), by);
         foreach (var agreement in rules.Agreements)
         {
             foreach (var version in agreement.Versions) agreements.Enter(agreement, version, by);

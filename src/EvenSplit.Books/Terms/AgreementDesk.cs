@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Terms;
 
 /// <summary>An agreement in the list.</summary>
-public sealed record AgreementSummary(string Id, string Name, Basis Basis, Currency Currency, DateOnly? From, int Versions, IReadOnlyList<string> Terms, int Payees);
+public sealed record AgreementSummary(string Id, string Name, Basis Basis, Currency Currency, DateOnly? From, int Versions, IReadOnlyList<string> Terms, int Payees, bool ForNewAffiliates);
 
 /// <summary>One published version in words.</summary>
 /// <param name="Changes">What it says that the version before did not, and the other way round.</param>
@@ -23,7 +23,7 @@ public sealed record AcceptanceView(string Payee, DateOnly On, string Note, stri
 public sealed record MemberView(int Id, string Payee, string Name, DateOnly From, DateOnly? To);
 
 /// <summary>An agreement with its versions, newest first, and who is on it.</summary>
-public sealed record AgreementView(string Id, string Name, Basis Basis, Currency Currency, IReadOnlyList<VersionView> Versions, IReadOnlyList<MemberView> Members);
+public sealed record AgreementView(string Id, string Name, Basis Basis, Currency Currency, bool ForNewAffiliates, IReadOnlyList<VersionView> Versions, IReadOnlyList<MemberView> Members);
 
 /// <summary>Shows agreements, publishes their versions, and puts payees on them.</summary>
 public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
@@ -33,13 +33,14 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var book = cache.Get(db);
         var naming = book.Naming();
         var today = clock.Today;
+        var forNew = db.Agreements.Where(a => a.ForNewAffiliates).Select(a => a.Id).ToHashSet();
         return book.Rules.Agreements.Select(a =>
         {
             var current = a.VersionOn(today) ?? (a.Versions.Count > 0 ? a.Versions[0] : null);
             return new AgreementSummary(
                 a.Id.Value, book.AgreementName(a.Id.Value), a.Basis, a.Currency, current?.From, a.Versions.Count,
                 current?.Terms.Select(t => TermWords.Term(t, a.Currency, naming)).ToArray() ?? [],
-                book.Rules.Payees.Count(p => p.IsOn(a.Id, today)));
+                book.Rules.Payees.Count(p => p.IsOn(a.Id, today)), forNew.Contains(a.Id.Value));
         }).OrderBy(a => a.Basis).ThenBy(a => a.Name, StringComparer.Ordinal).ToArray();
     }
 
@@ -64,7 +65,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         }
         var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
             .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To)).ToArray();
-        return new AgreementView(id, book.AgreementName(id), agreement.Basis, agreement.Currency, versions, members);
+        return new AgreementView(id, book.AgreementName(id), agreement.Basis, agreement.Currency, db.Agreements.Where(a => a.Id == id).Select(a => a.ForNewAffiliates).Single(), versions, members);
     }
 
     private static (bool IsNew, string Sentence)[] Changes(VersionView before, string[] terms, string[] switches)
@@ -172,6 +173,17 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         db.SaveChanges();
         transaction.Commit();
         return open.Length;
+    }
+
+    /// <summary>Says whether affiliates who are added from now on are put on it.</summary>
+    /// <exception cref="RefusedException">It is not earned on orders brought.</exception>
+    public void PutNewAffiliatesOn(string id, bool doSo, string by)
+    {
+        var record = db.Agreements.Single(a => a.Id == id);
+        if (record.Basis != Basis.Referral) throw new RefusedException("New affiliates are put on an agreement that is earned on the orders they bring.");
+        record.ForNewAffiliates = doSo;
+        audit.Note(by, doSo ? "put new affiliates on" : "put new affiliates no longer on", id);
+        db.SaveChanges();
     }
 
     /// <summary>Notes that a payee accepts a version.</summary>

@@ -27,7 +27,8 @@ public sealed record DraftView(
 /// <summary>Tells what a draft says and does while it is being written. Nothing is kept.</summary>
 public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
 {
-    public DraftView Of(AgreementDraft draft, ExampleChoice choice)
+    /// <param name="id">The agreement it is the next version of; null for a new one.</param>
+    public DraftView Of(AgreementDraft draft, ExampleChoice choice, string? id)
     {
         var book = cache.Get(db);
         var reader = new DraftReader(book.Rules);
@@ -40,9 +41,22 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
             version.Terms.Select(t => TermWords.Term(t, currency, naming)).ToArray(),
             TermWords.Switches(version, draft.Basis).ToArray(),
             reader.Faults,
-            TermReview.Unusual(version, draft.Basis, currency, [.. book.Rules.Products], naming).ToArray(),
+            [.. TermReview.Unusual(version, draft.Basis, currency, [.. book.Rules.Products], naming), .. GivesTooMuch(book, draft, version, currency, id)],
             version.Terms.Select(t => (TermWords.Scope(t.Scope, naming), RateSteps.Of(t))).Where(t => t.Item2.Count > 0).ToArray(),
             example);
+    }
+
+    /// <summary>The product of which all agreements together could give away most, where that is more than all of it.</summary>
+    private static IEnumerable<string> GivesTooMuch(OpenedBook book, AgreementDraft draft, AgreementVersion version, Currency currency, string? id)
+    {
+        var agreement = new Agreement(new AgreementId(id ?? ""), draft.Basis, currency, [version]);
+        var members = book.Rules.Payees.Count(p => p.IsOn(agreement.Id, version.From));
+        var over = book.Rules.Products.Where(p => version.Terms.Any(t => t.Scope.MayCover(p)))
+            .Select(p => MostGiven.Of(book.Rules, p, version.From, agreement, members)).Where(g => g.Millionths > Rate.One).ToArray();
+        if (over.MaxBy(g => g.Millionths) is not { } worst) yield break;
+        string Percent(long millionths) => new Rate(millionths).ToPercentText();
+        var parts = worst.Parts.Select(p => $"{Percent(p.Millionths)} by {(p.Agreement == agreement.Id ? "this one" : book.AgreementName(p.Agreement.Value))}");
+        yield return $"Of {book.ProductName(worst.Product.Id.Value)}{(over.Length > 1 ? $" and {MoneyWords.Count(over.Length - 1, "more product")}" : "")} up to {Percent(worst.Millionths)} could be given away: {string.Join(", ", parts)}.";
     }
 
     private (Order Order, string Told)? Find(OpenedBook book, ExampleChoice choice)

@@ -1,9 +1,12 @@
 using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books;
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Forms;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Rewards;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -49,12 +52,35 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         await MonthAsync(services, sales, month, 31, Today);
         MoveTo(services, Today);
+        await OffersAsync(services);
         Do<Adjustments>(services, a =>
         {
             a.Add("quiet-field-podcast", new DateOnly(2026, 10, 20), "25.00", "GBP", AdjustmentKind.Bonus, "For the October launch episode", Lead);
             a.Add("brackenside-joinery", new DateOnly(2026, 10, 28), "-42.50", "EUR", AdjustmentKind.Recharge, "Half of the print advertisement", Lead);
         });
         progress.WriteLine("The demonstration book is ready.");
+    }
+
+    private static async Task OffersAsync(IServiceProvider services)
+    {
+        Do<AgreementDesk>(services, desk => desk.PutNewAffiliatesOn("friends-of-the-hedge", doSo: true, Lead));
+        foreach (var (id, plans) in DemoOffers.Plans) Do<ProductDesk>(services, desk => Sound(desk.Save(id, desk.Draft(id)! with { Plans = plans }, Lead)));
+        Do<UnitCosts>(services, costs => Sound(costs.Add("guide-hedgerow", new DateOnly(2026, 10, 1), "6.40", "", Lead)));
+        Do<OfferPaths>(services, paths => Sound(paths.Save(null, DemoOffers.Path, Lead).Faults));
+        Do<Targets>(services, targets => Sound(targets.Add(DemoOffers.Target, Lead)));
+        Do<RewardSchemes>(services, schemes =>
+        {
+            Sound(schemes.Add(DemoOffers.Scheme, Lead));
+            foreach (var (code, key, name) in DemoOffers.Codes) schemes.AddCode(code, key, name, Lead);
+        });
+        await ImportAsync(services, ImportKind.Orders, "orders-of-friends.csv", DemoOffers.Orders);
+        Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
+        Do<Targets>(services, targets => targets.Notice());
+    }
+
+    private static void Sound(IReadOnlyList<FieldFault> faults)
+    {
+        if (faults.Count > 0) throw new InvalidOperationException(string.Join(" ", faults.Select(f => $"{f.Field}: {f.Message}")));
     }
 
     private async Task MonthAsync(IServiceProvider services, DemoSales sales, Period month, int count, DateOnly lastDay)
@@ -127,8 +153,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
 
     private static void Publish(AgreementDesk desk, string? agreement, AgreementDraft draft)
     {
-        var (_, faults) = desk.Publish(agreement, draft, Lead);
-        if (faults.Count > 0) throw new InvalidOperationException($"{draft.Name}: {string.Join(" ", faults.Select(f => $"{f.Field}: {f.Message}"))}");
+        Sound(desk.Publish(agreement, draft, Lead).Faults);
     }
 
     private async Task MakeUsersAsync(IServiceProvider services)

@@ -16,7 +16,8 @@ public sealed class ProgressTracks
     private readonly Dictionary<TrackKey, List<Currency>> _asked = [];
     private readonly Dictionary<(TrackKey Track, Currency Currency), HashSet<CaseConditions>> _conditions = [];
 
-    public ProgressTracks(Rulebook rules)
+    /// <param name="alsoAsked">Agreements whose payees' progress is wanted though no term asks for it.</param>
+    public ProgressTracks(Rulebook rules, IReadOnlyCollection<AgreementId>? alsoAsked = null)
     {
         _rules = rules;
         foreach (var payee in rules.Payees)
@@ -24,7 +25,7 @@ public sealed class ProgressTracks
             foreach (var agreement in payee.Memberships.Select(m => rules.Agreement(m.Agreement)).Distinct())
             {
                 var asking = Asking(payee, agreement).ToArray();
-                if (asking.Length == 0) continue;
+                if (asking.Length == 0 && alsoAsked?.Contains(agreement.Id) != true) continue;
                 var key = TrackKey.Of(payee.Id, agreement);
                 if (!_asked.TryGetValue(key, out var currencies)) _asked[key] = currencies = [];
                 if (!currencies.Contains(agreement.Currency)) currencies.Add(agreement.Currency);

@@ -1,7 +1,10 @@
 namespace EvenSplit.Core;
 
-/// <summary>In the order of their names, which is how exceptions are listed.</summary>
-public enum ExceptionCode { FeeMissing, OverCommitted, PayeeInactive, RateMissing, RefundExceeds, SelfReferral }
+/// <summary>
+/// In the order of their names, which is how exceptions are listed; what the contract does not know comes after (a price off plan is found
+/// by the price audit, not by the calculation).
+/// </summary>
+public enum ExceptionCode { FeeMissing, OverCommitted, PayeeInactive, RateMissing, RefundExceeds, SelfReferral, PriceOffPlan }
 
 /// <summary>Something about an order or a payee that needs a person.</summary>
 public sealed record CalculationException(ExceptionCode Code, OrderId? Order, LineId? Line = null, PayeeId? Payee = null)

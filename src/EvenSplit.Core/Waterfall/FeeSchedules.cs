@@ -36,8 +36,11 @@ internal sealed class FeeSchedules(Rulebook rules, Order order, ICollection<Calc
     }
 
     /// <summary>The cost of so many units, converted once; 0 where none is known.</summary>
-    public long Cost(Product product, long quantity) =>
-        product.UnitCost is { } unitCost ? ConvertOrZero(unitCost * quantity, product.CostCurrency) : 0;
+    public long Cost(Product product, long quantity)
+    {
+        var (unitCost, currency) = product.LaterCosts.Count == 0 ? (product.UnitCost, product.CostCurrency) : product.UnitCostOn(rules.Policy.Time.DateOf(order.PlacedAt));
+        return unitCost is { } cost ? ConvertOrZero(cost * quantity, currency) : 0;
+    }
 
     private long ConvertOrZero(long minor, Currency from)
     {

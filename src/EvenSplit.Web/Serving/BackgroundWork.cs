@@ -7,6 +7,8 @@ namespace EvenSplit.Web.Serving;
 /// <summary>Reads queued files, works orders out again after a change, and rehearses drafts, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
 internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, ILogger<BackgroundWork> log) : BackgroundService
 {
+    private (long, DateOnly, long)? _targetsLookedAt;
+
     private static readonly TimeSpan Idle = TimeSpan.FromMilliseconds(250);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -46,8 +48,16 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
             return true;
         }
         var rehearsals = scope.ServiceProvider.GetRequiredService<Rehearsals>();
-        if (rehearsals.Next() is null) return false;
-        rehearsals.RunAll(stopping);
+        if (rehearsals.Next() is not null)
+        {
+            rehearsals.RunAll(stopping);
+            return true;
+        }
+        // Targets are looked at when something was posted or the day has changed, and nothing else waits.
+        var posted = scope.ServiceProvider.GetRequiredService<Targets>().LastChange();
+        if (posted == _targetsLookedAt) return false;
+        scope.ServiceProvider.GetRequiredService<Targets>().Notice();
+        _targetsLookedAt = posted;
         return true;
     }
 }

@@ -67,6 +67,13 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
         return RedirectToPage();
     }
 
+    public IActionResult OnPostNewAffiliates(bool doSo)
+    {
+        desk.PutNewAffiliatesOn(Id, doSo, By);
+        Done = doSo ? "New affiliates are put on it." : "New affiliates are put on it no longer.";
+        return RedirectToPage();
+    }
+
     public IActionResult OnPostAccept()
     {
         desk.Accept(Version, Accepting, AcceptedOn, AcceptedNote, By);

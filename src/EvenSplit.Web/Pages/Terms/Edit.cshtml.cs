@@ -116,11 +116,11 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
         return Again(Draft with { Terms = Draft.Terms.Select((t, i) => i == term ? t with { Cases = [.. t.Cases, new CaseDraft()] } : t).ToList() });
     }
 
-    public IActionResult OnPostPreview() => Partial("_Preview", preview.Of(Draft, Choice));
+    public IActionResult OnPostPreview() => Partial("_Preview", preview.Of(Draft, Choice, Id));
 
     public override void Show()
     {
-        Preview = preview.Of(Draft, Choice);
+        Preview = preview.Of(Draft, Choice, Id);
         Draft = WithRoom(Draft, Math.Max(1, Draft.Terms.Count));
     }
 

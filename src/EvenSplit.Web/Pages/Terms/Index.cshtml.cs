@@ -10,6 +10,8 @@ public sealed class TermsPage(AgreementDesk desk, AgreementDrafts drafts) : Book
 
     public IReadOnlyList<DraftSummary> Drafts { get; private set; } = [];
 
+    public IReadOnlyList<string> ForNewAffiliates => [.. Agreements.Where(a => a.ForNewAffiliates).Select(a => a.Name)];
+
     public void OnGet() => Show();
 
     public override void Show()

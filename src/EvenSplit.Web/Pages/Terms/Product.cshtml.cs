@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A product: its split sheet, and what it is.</summary>
-public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, AgreementDesk agreements, BookCache cache) : BookPage
+public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, UnitCosts costs, AgreementDesk agreements, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -21,6 +21,28 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
 
     [BindProperty]
     public ShareDraft Share { get; set; } = new();
+
+    [BindProperty]
+    public DateOnly? CostFrom { get; set; }
+
+    /// <summary>What a unit costs from then on, in major units.</summary>
+    [BindProperty]
+    public string Cost { get; set; } = "";
+
+    [BindProperty]
+    public string CostIn { get; set; } = "";
+
+    /// <summary>Whether the form below was sent and refused.</summary>
+    public bool IsChanging { get; private set; }
+
+    public SellingPlan Plan => cache.Find()!.Plans.GetValueOrDefault(new ProductId(Id)) ?? new SellingPlan(Money.Zero(cache.Find()!.Currency), null, null);
+
+    public BookTime Time => cache.Find()!.Time;
+
+    public IReadOnlyList<(DateOnly? From, Money Cost)> Costs => costs.Of(Id);
+
+    /// <summary>How many orders of it were sold off plan.</summary>
+    public int OffPlan { get; private set; }
 
     public string Name => cache.Find()!.ProductName(Id);
 
@@ -52,13 +74,29 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
         if (Brought.Length == 0) Brought = Referrals.MaxBy(a => a.Payees)?.Id ?? "none";
         Sheet = sheet.Of(Id, Referrals.Any(a => a.Id == Brought) ? Brought : null);
         Orders = desk.Orders(Id);
+        OffPlan = desk.OffPlan(Id);
     }
 
     public IActionResult OnPost()
     {
         ModelState.Clear();
         Draft = Draft with { Id = Id };
+        IsChanging = true;
         return Answer(desk.Save(Id, Draft, By), $"{Draft.Name} is saved.");
+    }
+
+    public IActionResult OnPostCost()
+    {
+        ModelState.Clear();
+        Draft = desk.Draft(Id)!;
+        return Answer(costs.Add(Id, CostFrom, Cost, CostIn, By), $"The cost holds from {CostFrom?.InWords()}.");
+    }
+
+    public IActionResult OnPostRemoveCost(DateOnly from)
+    {
+        costs.Remove(Id, from, By);
+        Done = $"The cost from {from.InWords()} is taken out.";
+        return RedirectToPage();
     }
 
     public IActionResult OnPostGive()

@@ -1,0 +1,26 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+
+namespace EvenSplit.Books.Posting;
+
+/// <summary>Holds the lines of paid orders against the plans of their products.</summary>
+internal sealed class PricesHeldToPlan(BookDbContext db, OpenedBook book)
+{
+    /// <summary>Notes on each outcome what is off plan.</summary>
+    /// <returns>Other orders that are to be looked at again, since sales have come before them or gone.</returns>
+    public IReadOnlyCollection<long> Look(IEnumerable<WorkedOut> workedOut)
+    {
+        if (book.Plans.Count == 0) return [];
+        var outcomes = workedOut.ToArray();
+        var counted = new CountedSales(db, book);
+        var shifted = counted.Replace(outcomes);
+        var before = counted.SoldBefore(outcomes.Select(o => o.Held.Record.Id));
+        foreach (var (held, outcome) in outcomes.Where(o => o.Outcome.Ledger is not null))
+        {
+            outcome.OffPlan = [.. held.Order.Lines.SelectMany((line, i) => book.Plans.TryGetValue(line.Product, out var plan)
+                ? PriceAudit.Look(plan, held.Order, line, () => before[(held.Record.Id, i)])
+                : [])];
+        }
+        return shifted;
+    }
+}

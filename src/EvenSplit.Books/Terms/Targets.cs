@@ -1,0 +1,237 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Terms;
+
+/// <summary>A target as typed; amounts in major units of the agreement's currency.</summary>
+public sealed record TargetDraft
+{
+    public string Name { get; init; } = "";
+    public string Agreement { get; init; } = "";
+    public TargetMeasure Measure { get; init; }
+    public string AtLeast { get; init; } = "";
+    public ProgressWindow Window { get; init; } = ProgressWindow.Month;
+    public DateOnly? From { get; init; }
+    public DateOnly? To { get; init; }
+    public string Bonus { get; init; } = "";
+    public string MoveTo { get; init; } = "";
+}
+
+/// <summary>A target in words.</summary>
+public sealed record TargetView(int Id, string Name, string Says, DateOnly From, DateOnly? To, int Reached);
+
+/// <summary>A payee who has reached a target, and what they are to get.</summary>
+public sealed record ReachedView(int Id, string Target, string PayeeId, string Payee, string Window, string Figure, string Gets, DateOnly NoticedOn, ReachedState State, string DecidedBy, string Reason);
+
+/// <summary>
+/// Sets targets, notices who reaches them, and gives what was promised once a person says so. Figures are those that ladders go by
+/// (contract, section 4, progress): a later refund takes nobody below what they had reached.
+/// </summary>
+public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, Adjustments adjustments, AgreementDesk agreements, AuditLog audit) : IUseCase
+{
+    public IReadOnlyList<TargetView> List()
+    {
+        var book = cache.Get(db);
+        var reached = db.TargetsReached.GroupBy(r => r.TargetId).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        return db.Targets.AsNoTracking().OrderBy(t => t.Id).AsEnumerable().Select(t => new TargetView(t.Id, t.Name, Says(book, t), t.From, t.To, reached.GetValueOrDefault(t.Id))).ToArray();
+    }
+
+    /// <summary>What waits for a decision, then what was decided last.</summary>
+    public IReadOnlyList<ReachedView> Reached()
+    {
+        var book = cache.Get(db);
+        var targets = db.Targets.AsNoTracking().ToDictionary(t => t.Id);
+        return db.TargetsReached.AsNoTracking().OrderBy(r => r.State).ThenByDescending(r => r.Id).Take(200).AsEnumerable().Select(r =>
+        {
+            var target = targets[r.TargetId];
+            return new ReachedView(r.Id, target.Name, r.Payee, book.PayeeName(r.Payee), WindowName(target, r.WindowStart), Amount(book, target, r.Figure), Gets(book, target), r.NoticedOn, r.State, r.DecidedBy, r.Reason);
+        }).ToArray();
+    }
+
+    /// <returns>The fields at fault; none where it was saved.</returns>
+    public IReadOnlyList<FieldFault> Add(TargetDraft draft, string by)
+    {
+        var book = cache.Get(db);
+        var fields = new FieldReader();
+        var name = fields.Required("Name", draft.Name, "Give the target a name; it stands in the bonus's note.");
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == draft.Agreement);
+        if (agreement is null) fields.Refuse("Agreement", "Choose whose payees can reach it.");
+        if (draft.From is null) fields.Refuse("From", "Say from which day.");
+        if (draft.To <= draft.From) fields.Refuse("To", "That is before it begins.");
+        var currency = agreement?.Currency ?? book.Currency;
+        var atLeast = draft.Measure == TargetMeasure.Orders ? (long.TryParse(draft.AtLeast.Trim(), out var orders) ? orders : null) : fields.Amount("AtLeast", draft.AtLeast, currency);
+        if (atLeast is not > 0) fields.Refuse("AtLeast", draft.Measure == TargetMeasure.Orders ? "Give a number of orders." : $"Give an amount in {currency.Code}.");
+        var bonus = fields.Amount("Bonus", draft.Bonus, currency);
+        var move = draft.MoveTo.Length > 0;
+        if (move == bonus is > 0) fields.Refuse("Bonus", "Give a bonus, or choose the agreement they move to; one of the two.");
+        if (move && book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == draft.MoveTo) is var to && (to is null || to.Id == agreement?.Id || to.Basis != agreement?.Basis))
+        {
+            fields.Refuse("MoveTo", "Choose another agreement that is earned on the same.");
+        }
+        if (fields.Faults.Count > 0) return fields.Faults;
+        using var transaction = db.Database.BeginTransaction();
+        db.Targets.Add(new TargetRecord
+        {
+            Name = name,
+            AgreementId = agreement!.Id.Value,
+            Measure = draft.Measure,
+            AtLeast = atLeast!.Value,
+            Window = draft.Window,
+            From = draft.From!.Value,
+            To = draft.To,
+            Bonus = move ? null : bonus,
+            MoveTo = move ? draft.MoveTo : null,
+        });
+        audit.Note(by, "set target", name);
+        // Whose progress is counted may have changed; no order is owed anything else for it.
+        db.SaveRules(touched: null);
+        transaction.Commit();
+        return [];
+    }
+
+    /// <summary>Ends a target at the start of a day; what was reached before stays.</summary>
+    public void End(int id, DateOnly to, string by)
+    {
+        var target = db.Targets.Single(t => t.Id == id);
+        if (to < target.From) throw new RefusedException($"It begins on {target.From.InWords()}.", "To");
+        target.To = to;
+        audit.Note(by, "end target", target.Name);
+        db.SaveChanges();
+    }
+
+    /// <summary>Changes whenever somebody may have reached something: the last entry, the day, the rules.</summary>
+    public (long Entry, DateOnly Today, long Rules) LastChange() =>
+        (db.Entries.Max(e => (long?)e.Id) ?? 0, clock.Today, cache.Get(db).Record.RulesVersion);
+
+    /// <summary>Proposes what has been reached since it was last looked.</summary>
+    /// <returns>How many proposals that made.</returns>
+    public int Notice()
+    {
+        var book = cache.Get(db);
+        var today = clock.Today;
+        var made = 0;
+        foreach (var target in db.Targets.AsNoTracking().ToArray())
+        {
+            var agreement = book.Rules.Agreement(new AgreementId(target.AgreementId));
+            var known = db.TargetsReached.Where(r => r.TargetId == target.Id).Select(r => new { r.Payee, r.WindowStart }).AsEnumerable().Select(r => (r.Payee, r.WindowStart)).ToHashSet();
+            foreach (var (start, last) in Windows(target, today))
+            {
+                foreach (var payee in book.Rules.Payees.Where(p => p.IsOn(agreement.Id, last) && !known.Contains((p.Id.Value, start))))
+                {
+                    var figure = Figure(target, StateAtEndOf(TrackKey.Of(payee.Id, agreement), agreement.Currency, last, book).Highest(target.Window, last));
+                    if (figure < target.AtLeast) continue;
+                    db.TargetsReached.Add(new TargetReachedRecord { TargetId = target.Id, Payee = payee.Id.Value, WindowStart = start, Figure = figure, NoticedOn = today });
+                    made++;
+                }
+            }
+        }
+        db.SaveChanges();
+        return made;
+    }
+
+    /// <summary>Gives what was promised: the bonus as an adjustment dated today, or the other agreement from tomorrow.</summary>
+    /// <exception cref="RefusedException">It was decided already, or the payee is no longer on the agreement they would leave.</exception>
+    public void Take(int reachedId, string by)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        var reached = Undecided(reachedId);
+        var target = db.Targets.Single(t => t.Id == reached.TargetId);
+        var (book, today) = (cache.Get(db), clock.Today);
+        if (target.MoveTo is { } moveTo) Move(target, reached.Payee, moveTo, today.AddDays(1), by);
+        else
+        {
+            var currency = book.Rules.Agreement(new AgreementId(target.AgreementId)).Currency;
+            adjustments.Add($"target-{target.Id}-{reached.Payee}-{reached.WindowStart:yyyy-MM-dd}", reached.Payee, today, new Money(target.Bonus!.Value, currency), AdjustmentKind.Bonus, $"{target.Name}, {WindowName(target, reached.WindowStart)}", by);
+        }
+        (reached.State, reached.DecidedBy) = (ReachedState.Taken, by);
+        db.SaveChanges();
+        transaction.Commit();
+    }
+
+    /// <exception cref="RefusedException">No reason, or it was decided already.</exception>
+    public void Decline(int reachedId, string reason, string by)
+    {
+        if (reason.Trim().Length == 0) throw new RefusedException("Say why, so that it can be answered when they ask.", "Reason");
+        var reached = Undecided(reachedId);
+        (reached.State, reached.DecidedBy, reached.Reason) = (ReachedState.Declined, by, reason.Trim());
+        audit.Note(by, "decline target", reached.Payee);
+        db.SaveChanges();
+    }
+
+    private TargetReachedRecord Undecided(int id)
+    {
+        var reached = db.TargetsReached.Single(r => r.Id == id);
+        return reached.State == ReachedState.Proposed ? reached : throw new RefusedException($"{reached.DecidedBy} has decided that already.");
+    }
+
+    private void Move(TargetRecord target, string payee, string moveTo, DateOnly from, string by)
+    {
+        var membership = db.Memberships.FirstOrDefault(m => m.PayeeId == payee && m.AgreementId == target.AgreementId && m.From < from && (m.To == null || m.To > from))
+            ?? throw new RefusedException($"{cache.Get(db).PayeeName(payee)} is no longer on {cache.Get(db).AgreementName(target.AgreementId)}.");
+        agreements.TakeOff(membership.Id, from, by);
+        agreements.PutOn(moveTo, payee, from, by);
+    }
+
+    private ProgressState StateAtEndOf(TrackKey track, Currency currency, DateOnly day, OpenedBook book)
+    {
+        var next = day.AddDays(1).ToDateTime(TimeOnly.MinValue);
+        var before = new DateTimeOffset(next, book.Time.Zone.GetUtcOffset(next)).UtcTicks;
+        var (payee, agreement, code) = (track.Payee.Value, track.Agreement?.Value ?? "", currency.Code);
+        return db.ProgressEvents.AsNoTracking().Where(e => e.Payee == payee && e.Agreement == agreement && e.Currency == code && e.At < before)
+            .OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId).Select(e => (ProgressState?)e.After).FirstOrDefault() ?? default;
+    }
+
+    /// <summary>The window that today is in, and the one before, as far as the target holds: each with its first day and the last day to look at.</summary>
+    private static IEnumerable<(DateOnly Start, DateOnly Last)> Windows(TargetRecord target, DateOnly today)
+    {
+        var end = target.To is { } to && to <= today ? to.AddDays(-1) : today;
+        if (end < target.From) yield break;
+        var start = StartOf(target, end);
+        yield return (start, end);
+        if (target.Window != ProgressWindow.Lifetime && start.AddDays(-1) >= target.From) yield return (StartOf(target, start.AddDays(-1)), start.AddDays(-1));
+    }
+
+    private static DateOnly StartOf(TargetRecord target, DateOnly day) => target.Window switch
+    {
+        ProgressWindow.Month => new DateOnly(day.Year, day.Month, 1),
+        ProgressWindow.Quarter => new DateOnly(day.Year, (day.Month - 1) / 3 * 3 + 1, 1),
+        ProgressWindow.Year => new DateOnly(day.Year, 1, 1),
+        _ => target.From,
+    };
+
+    private static long Figure(TargetRecord target, ProgressFigures reached) => target.Measure switch
+    {
+        TargetMeasure.Sales => reached.Sales,
+        TargetMeasure.Orders => reached.Orders,
+        _ => reached.Earned,
+    };
+
+    private static string Says(OpenedBook book, TargetRecord target) =>
+        $"Whoever on {book.AgreementName(target.AgreementId)} reaches {Amount(book, target, target.AtLeast)}{(target.Window == ProgressWindow.Lifetime ? "" : $" in one {target.Window.ToString().ToLowerInvariant()}")} {(target.MoveTo is null ? "gets" : "is")} {Gets(book, target)}.";
+
+    private static string Gets(OpenedBook book, TargetRecord target) => target.MoveTo is { } to
+        ? $"moved to {book.AgreementName(to)}"
+        : $"a bonus of {new Money(target.Bonus ?? 0, book.Rules.Agreement(new AgreementId(target.AgreementId)).Currency).InWords()}";
+
+    private static string Amount(OpenedBook book, TargetRecord target, long figure)
+    {
+        var money = new Money(figure, book.Rules.Agreement(new AgreementId(target.AgreementId)).Currency);
+        return target.Measure switch
+        {
+            TargetMeasure.Orders => MoneyWords.Count(figure, "order"),
+            TargetMeasure.Sales => $"sales of {money.InWords()}",
+            _ => $"earnings of {money.InWords()}",
+        };
+    }
+
+    private static string WindowName(TargetRecord target, DateOnly start) => target.Window switch
+    {
+        ProgressWindow.Month => Period.Of(start).Name,
+        ProgressWindow.Quarter => $"quarter {(start.Month - 1) / 3 + 1} of {start.Year}",
+        ProgressWindow.Year => $"{start.Year}",
+        _ => "ever",
+    };
+}
