@@ -91,6 +91,34 @@ public sealed class BulkChangeTests : IDisposable
     }
 
     [Fact]
+    public void Terms_are_undone_until_they_come_into_force()
+    {
+        var id = Propose(BulkKind.Terms, "agreement,payee,scope_kind,scope_id,percent\nfriends,,all,,9\nart,ines,product,guide,30\n");
+        _book.Do<BulkChanges>(b => b.Apply(id, Lead));
+        Assert.Equal(2, Versions("friends"));
+        _book.Do<BulkChanges>(b => b.Undo(id, Lead));
+        Assert.Equal((1, 0), (Versions("friends"), _book.Get<BookDbContext, int>(db => db.PersonalTerms.Count())));
+        var view = _book.Get<AgreementDesk, AgreementView>(a => a.Find("friends")!);
+        Assert.Equal([Lead, null], view.Versions.Select(v => v.WithdrawnBy));
+        // The day is free again.
+        _book.Publish(Draft("Friends", Basis.Referral, "11", from: November), "friends");
+        Assert.Equal(2, Versions("friends"));
+        var second = Propose(BulkKind.Terms, "agreement,scope_kind,percent\nfriends,all,8\n", November.AddDays(1));
+        _book.Do<BulkChanges>(b => b.Apply(second, Lead));
+        _book.MoveTo(November.AddDays(1));
+        Assert.Contains("have been in force since 2 Nov 2026", Assert.Throws<RefusedException>(() => _book.Do<BulkChanges>(b => b.Undo(second, Lead))).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_version_is_withdrawn_only_before_its_day_and_never_the_only_one()
+    {
+        int Version(string agreement) => _book.Get<BookDbContext, int>(db => db.AgreementVersions.Where(v => v.AgreementId == agreement).Max(v => v.Id));
+        Assert.Contains("never changes", Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(a => a.Withdraw(Version("art"), Lead))).Message, StringComparison.Ordinal);
+        _book.Publish(Draft("Later", Basis.Contribution, "5", from: November));
+        Assert.Contains("only version", Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(a => a.Withdraw(Version("later"), Lead))).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void Terms_become_a_next_version_and_personal_terms_from_a_day()
     {
         _book.Publish(Draft("Friends", Basis.Referral, "10") with { From = new DateOnly(2026, 9, 1), WindowDays = 21, Shipping = Treatment.Count }, "friends");
@@ -127,6 +155,9 @@ public sealed class BulkChangeTests : IDisposable
     public void What_is_no_such_file_is_refused_as_a_whole() =>
         Assert.Throws<RefusedException>(() => Faults(BulkKind.Products, "a,b\n1,2\n"));
 
+    /// <summary>How many versions of an agreement can govern.</summary>
+    private int Versions(string agreement) => _book.Get<BookCache, int>(cache => cache.Find()!.Rules.Agreement(new AgreementId(agreement)).Versions.Count);
+
     private static string Text((IReadOnlyList<string> Header, IEnumerable<IReadOnlyList<string>> Rows) table)
     {
         using var text = new StringWriter();
@@ -134,9 +165,11 @@ public sealed class BulkChangeTests : IDisposable
         return text.ToString();
     }
 
-    private int Propose(BulkKind kind, string csv, bool isWhole = false)
+    private int Propose(BulkKind kind, string csv, bool isWhole = false) => Propose(kind, csv, November, isWhole);
+
+    private int Propose(BulkKind kind, string csv, DateOnly from, bool isWhole = false)
     {
-        var (id, faults) = _book.Get<BulkChanges, (int?, IReadOnlyList<RowFault>)>(b => b.Propose(kind, "file.csv", csv, isWhole, November, Lead));
+        var (id, faults) = _book.Get<BulkChanges, (int?, IReadOnlyList<RowFault>)>(b => b.Propose(kind, "file.csv", csv, isWhole, from, Lead));
         Assert.Empty(faults);
         return id!.Value;
     }

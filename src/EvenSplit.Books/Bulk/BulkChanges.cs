@@ -18,6 +18,9 @@ public sealed class BulkChanges(
 {
     public const int MaxBytes = 8 * 1024 * 1024;
 
+    /// <summary>What a file of terms has made: versions, personal terms, and personal terms that it ended with the day they would have ended on.</summary>
+    private sealed record TermsMade(IReadOnlyList<int> Versions, IReadOnlyList<int> Personal, IReadOnlyDictionary<int, DateOnly?> Ended);
+
     private sealed record ProductsBefore(IReadOnlyList<ProductDraft> Changed, IReadOnlyList<string> Added);
 
     public IReadOnlyList<BulkChangeRecord> Latest(BulkKind kind) => db.BulkChanges.AsNoTracking().Where(c => c.Kind == kind).OrderByDescending(c => c.Id).Take(10).ToArray();
@@ -69,13 +72,19 @@ public sealed class BulkChanges(
         transaction.Commit();
     }
 
-    /// <summary>Puts products back as they were. Published terms stay; the version before can be published again.</summary>
-    /// <exception cref="RefusedException">It is not applied, or a product it added has been sold.</exception>
+    /// <summary>Puts products back as they were; withdraws terms that are not in force yet.</summary>
+    /// <exception cref="RefusedException">It is not applied, a product it added has been sold, or the terms have come into force.</exception>
     public void Undo(int id, string by)
     {
         using var transaction = db.Database.BeginTransaction();
         var record = db.BulkChanges.Single(c => c.Id == id);
-        if (record is not { State: BulkState.Applied, Kind: BulkKind.Products, Before: { } text }) throw new RefusedException("Only changes of products that are applied can be undone.");
+        if (record is not { State: BulkState.Applied, Before: { } text }) throw new RefusedException("Only a file that is applied can be undone.");
+        if (record.Kind == BulkKind.Terms)
+        {
+            UndoTerms(record, JsonSerializer.Deserialize<TermsMade>(text)!, by);
+            transaction.Commit();
+            return;
+        }
         var before = JsonSerializer.Deserialize<ProductsBefore>(text)!;
         foreach (var added in before.Added) Remove(added);
         var touched = before.Changed.Where(d => Put(d, by)).Select(d => d.Id).ToArray();
@@ -83,6 +92,19 @@ public sealed class BulkChanges(
         audit.Note(by, "undo", record.FileName);
         SaveTouched(touched);
         transaction.Commit();
+    }
+
+    private void UndoTerms(BulkChangeRecord record, TermsMade made, string by)
+    {
+        if (record.From <= clock.Today) throw new RefusedException($"These terms have been in force since {record.From.Value.InWords()}; publish the versions before them anew.");
+        foreach (var version in made.Versions.Where(v => !db.WithdrawnVersions.Any(w => w.VersionId == v))) agreements.Withdraw(version, by);
+        db.PersonalTerms.RemoveRange(db.PersonalTerms.Where(t => made.Personal.Contains(t.Id)));
+        var ended = made.Ended.Keys.ToArray();
+        foreach (var term in db.PersonalTerms.Where(t => ended.Contains(t.Id))) term.To = made.Ended[term.Id];
+        record.State = BulkState.Undone;
+        audit.Note(by, "undo", record.FileName);
+        // Nothing can have been sold under them yet.
+        db.SaveRules(touched: null);
     }
 
     public void Discard(int id, string by)
@@ -177,6 +199,8 @@ public sealed class BulkChanges(
     {
         using var file = new MemoryStream(Encoding.UTF8.GetBytes(record.Content));
         var (book, from) = (cache.Get(db), record.From!.Value);
+        var (lastVersion, lastPersonal) = (db.AgreementVersions.Max(v => (int?)v.Id) ?? 0, db.PersonalTerms.Max(t => (int?)t.Id) ?? 0);
+        var ends = db.PersonalTerms.AsNoTracking().ToDictionary(t => t.Id, t => t.To);
         foreach (var terms in termsFile.Read(file).Terms)
         {
             var was = TermsOf(terms, from).ToArray();
@@ -192,6 +216,9 @@ public sealed class BulkChanges(
                 db.SaveRules(changed => Touched.ByAgreement(changed.Rules, terms.Agreement.Id, from));
             }
         }
+        record.Before = JsonSerializer.Serialize(new TermsMade(
+            [.. db.AgreementVersions.Where(v => v.Id > lastVersion).Select(v => v.Id)], [.. db.PersonalTerms.Where(t => t.Id > lastPersonal).Select(t => t.Id)],
+            db.PersonalTerms.AsNoTracking().AsEnumerable().Where(t => ends.TryGetValue(t.Id, out var to) && to != t.To).ToDictionary(t => t.Id, t => ends[t.Id])));
     }
 
     private static bool TermsEqual(Term one, Term other) => one.Scope == other.Scope && one.Cases.SequenceEqual(other.Cases);

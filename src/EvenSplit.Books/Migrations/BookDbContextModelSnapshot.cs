@@ -217,8 +217,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("AgreementId", "From")
-                        .IsUnique();
+                    b.HasIndex("AgreementId", "From");
 
                     b.ToTable("AgreementVersions");
                 });
@@ -1816,6 +1815,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Variants");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.Property<int>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("VersionId");
+
+                    b.ToTable("WithdrawnVersions");
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole", b =>
                 {
                     b.Property<string>("Id")
@@ -2210,6 +2226,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany("Variants")
                         .HasForeignKey("ProductId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
+                        .WithOne()
+                        .HasForeignKey("EvenSplit.Books.Model.WithdrawnVersionRecord", "VersionId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

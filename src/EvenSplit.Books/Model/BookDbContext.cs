@@ -31,6 +31,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AdvanceRecord> Advances => Set<AdvanceRecord>();
     public DbSet<AgreementRecord> Agreements => Set<AgreementRecord>();
     public DbSet<AgreementVersionRecord> AgreementVersions => Set<AgreementVersionRecord>();
+    public DbSet<WithdrawnVersionRecord> WithdrawnVersions => Set<WithdrawnVersionRecord>();
     public DbSet<AgreementDraftRecord> AgreementDrafts => Set<AgreementDraftRecord>();
     public DbSet<AcceptanceRecord> Acceptances => Set<AcceptanceRecord>();
     public DbSet<BulkChangeRecord> BulkChanges => Set<BulkChangeRecord>();
@@ -96,7 +97,10 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         });
         model.Entity<MembershipRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(m => m.AgreementId);
         model.Entity<AgreementRecord>().HasMany(a => a.Versions).WithOne().HasForeignKey(v => v.AgreementId);
-        model.Entity<AgreementVersionRecord>().HasIndex(v => new { v.AgreementId, v.From }).IsUnique();
+        // Not unique: where one was withdrawn, another may take its day. The use case sees to it that one of a day governs.
+        model.Entity<AgreementVersionRecord>().HasIndex(v => new { v.AgreementId, v.From });
+        model.Entity<WithdrawnVersionRecord>().HasKey(w => w.VersionId);
+        model.Entity<WithdrawnVersionRecord>().HasOne<AgreementVersionRecord>().WithOne().HasForeignKey<WithdrawnVersionRecord>(w => w.VersionId);
         ConfigureOffers(model);
         ConfigureSales(model);
         ConfigurePayRuns(model);

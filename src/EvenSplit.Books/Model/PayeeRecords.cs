@@ -93,6 +93,14 @@ public sealed class AgreementVersionRecord
     public required string PublishedBy { get; set; }
 }
 
+/// <summary>That a version was taken back before it came into force: it never governs, and stays to be seen.</summary>
+public sealed class WithdrawnVersionRecord
+{
+    public int VersionId { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+}
+
 /// <summary>A payee's word that they accept a version as it was published. Never edited.</summary>
 public sealed class AcceptanceRecord
 {

@@ -6,6 +6,13 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books;
 
+internal static class StandingVersion
+{
+    /// <summary>Published versions that were not withdrawn.</summary>
+    public static IQueryable<AgreementVersionRecord> StandingVersions(this BookDbContext db) =>
+        db.AgreementVersions.AsNoTracking().Where(v => !db.WithdrawnVersions.Any(w => w.VersionId == v.Id));
+}
+
 /// <summary>Builds the rulebook from what the database holds.</summary>
 internal static class BookLoader
 {
@@ -14,7 +21,7 @@ internal static class BookLoader
         var products = db.Products.AsNoTracking().Include(p => p.Costs).Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().ToArray();
         var payees = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances)
             .Include(p => p.PersonalTerms).AsSplitQuery().OrderBy(p => p.Position).ThenBy(p => p.Id).ToArray();
-        var agreements = db.Agreements.AsNoTracking().Include(a => a.Versions).ToArray();
+        var agreements = db.Agreements.AsNoTracking().Include(a => a.Versions.Where(v => !db.WithdrawnVersions.Any(w => w.VersionId == v.Id))).ToArray();
         var channels = db.Channels.AsNoTracking().ToArray();
         var rules = new Rulebook(
             new BookPolicy(Currency.Of(record.Currency), BookTime.Of(record.TimeZone), record.ClickModel, record.AllowSelfReferral),

@@ -21,7 +21,10 @@ public static class BookServices
             DefaultTimeout = 30,
         }.ToString();
         services.AddSingleton(place);
-        services.AddPooledDbContextFactory<BookDbContext>(options => options.UseSqlite(connection).AddInterceptors(new Pragmas()));
+        services.AddPooledDbContextFactory<BookDbContext>(options => options
+            // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
+            .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
+            .AddInterceptors(new Pragmas()));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
         services.AddSingleton<BookCache>();
         services.AddSingleton<BookClock>();

@@ -14,7 +14,7 @@ public sealed record AgreementSummary(string Id, string Name, Basis Basis, Curre
 /// <param name="Text">What was agreed in words, as Markdown.</param>
 public sealed record VersionView(
     int Id, DateOnly From, string PublishedBy, DateTimeOffset PublishedAt, IReadOnlyList<string> Terms, IReadOnlyList<string> Switches,
-    IReadOnlyList<(bool IsNew, string Sentence)> Changes, string Text, IReadOnlyList<AcceptanceView> Acceptances);
+    IReadOnlyList<(bool IsNew, string Sentence)> Changes, string Text, IReadOnlyList<AcceptanceView> Acceptances, string? WithdrawnBy, bool MayBeWithdrawn);
 
 /// <summary>Who accepted a version, when and how.</summary>
 public sealed record AcceptanceView(string Payee, DateOnly On, string Note, string RecordedBy);
@@ -50,7 +50,8 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
         if (agreement is null) return null;
         var naming = book.Naming();
-        var records = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderBy(v => v.From).ToArray();
+        var records = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderBy(v => v.From).ThenBy(v => v.Id).ToArray();
+        var withdrawn = db.WithdrawnVersions.AsNoTracking().ToDictionary(w => w.VersionId, w => w.By);
         var ids = records.Select(v => v.Id).ToArray();
         var acceptances = db.Acceptances.AsNoTracking().Where(a => ids.Contains(a.VersionId)).OrderBy(a => a.AcceptedOn).AsEnumerable()
             .ToLookup(a => a.VersionId, a => new AcceptanceView(book.PayeeName(a.Payee), a.AcceptedOn, a.Note, a.RecordedBy));
@@ -59,9 +60,11 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         {
             var version = VersionDocuments.Read(record.Document);
             var (terms, switches) = (version.Terms.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray(), TermWords.Switches(version, agreement.Basis).ToArray());
+            var before = versions.Find(v => v.WithdrawnBy is null);
+            var withdrawnBy = withdrawn.GetValueOrDefault(record.Id);
             versions.Insert(0, new VersionView(
-                record.Id, record.From, record.PublishedBy, record.PublishedAt, terms, switches, versions.Count == 0 ? [] : Changes(versions[0], terms, switches),
-                record.Text, acceptances[record.Id].ToArray()));
+                record.Id, record.From, record.PublishedBy, record.PublishedAt, terms, switches, before is null ? [] : Changes(before, terms, switches),
+                record.Text, acceptances[record.Id].ToArray(), withdrawnBy, withdrawnBy is null && record.From > clock.Today && agreement.Versions.Count > 1));
         }
         var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
             .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To)).ToArray();
@@ -80,7 +83,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var book = cache.Get(db);
         var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == id);
         if (agreement is null || agreement.Versions.Count == 0) return null;
-        var text = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).First();
+        var text = db.StandingVersions().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).First();
         return AgreementDraft.Of(book.AgreementName(id), agreement, agreement.Versions[^1]) with { Text = text };
     }
 
@@ -93,7 +96,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var reader = new DraftReader(book.Rules);
         var version = reader.Read(draft);
         var faults = reader.Faults.ToList();
-        if (id is not null && db.AgreementVersions.Any(v => v.AgreementId == id && v.From == version.From))
+        if (id is not null && db.StandingVersions().Any(v => v.AgreementId == id && v.From == version.From))
         {
             faults.Add(new FieldFault("From", $"There is a version from {version.From.InWords()} already, and a published one never changes; choose another day."));
         }
@@ -124,7 +127,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             AgreementId = id,
             From = version.From,
             Document = VersionDocuments.Write(version),
-            Text = text ?? db.AgreementVersions.Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).FirstOrDefault() ?? "",
+            Text = text ?? db.StandingVersions().Where(v => v.AgreementId == id).OrderByDescending(v => v.From).Select(v => v.Text).FirstOrDefault() ?? "",
             PublishedAt = clock.GetUtcNow(),
             PublishedBy = by,
         });
@@ -173,6 +176,22 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         db.SaveChanges();
         transaction.Commit();
         return open.Length;
+    }
+
+    /// <summary>Takes a published version back before the day on which it comes into force. It stays to be seen.</summary>
+    /// <exception cref="RefusedException">It is in force already, or the agreement says nothing without it.</exception>
+    public void Withdraw(int versionId, string by)
+    {
+        var version = db.AgreementVersions.AsNoTracking().Single(v => v.Id == versionId);
+        if (version.From <= clock.Today) throw new RefusedException($"It has been in force since {version.From.InWords()} and never changes; write the next version.");
+        if (db.WithdrawnVersions.Any(w => w.VersionId == versionId)) throw new RefusedException("It is withdrawn already.");
+        if (cache.Get(db).Rules.Agreement(new AgreementId(version.AgreementId)).Versions.Count == 1) throw new RefusedException("It is the only version there is; end the agreement instead.");
+        using var transaction = db.BeginUnlessBegun();
+        db.WithdrawnVersions.Add(new WithdrawnVersionRecord { VersionId = versionId, By = by, At = clock.GetUtcNow() });
+        audit.Note(by, "withdraw version", $"{version.AgreementId} from {version.From.InWords()}");
+        // No order can have been placed under it yet.
+        db.SaveRules(touched: null);
+        transaction?.Commit();
     }
 
     /// <summary>Says whether affiliates who are added from now on are put on it.</summary>

@@ -7,9 +7,10 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Terms;
 
 /// <summary>One rehearsal at work: orders under the draft, held against what is posted for them.</summary>
-internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalRecord rehearsal)
+internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbContext> books, OpenedBook book, RehearsalRecord rehearsal)
 {
     private const int BatchSize = 4000;
+    private const int Readers = 2;
     private const int MostOrders = 400_000;
     private const int MostShown = 50;
 
@@ -17,7 +18,10 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
     private readonly Dictionary<(string Product, string Currency), ThenAndNow> _products = [];
 
     /// <summary>What was read: the facts under the draft, and where in them each order of the book stands.</summary>
-    private sealed record OrdersRead(Facts Facts, IQueryable<OrderRecord> Query, Dictionary<long, int> Indexes);
+    private sealed record OrdersRead(Facts Facts, Dictionary<long, int> Indexes);
+
+    /// <summary>An entry as far as it is compared.</summary>
+    private readonly record struct PostedEntry(long OrderId, int LinePosition, string Payee, string Currency, long Amount, bool IsSale);
 
     /// <param name="progress">Told how many orders are read, of how many.</param>
     /// <exception cref="RefusedException">More orders than can be held at once.</exception>
@@ -32,9 +36,11 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
             var placed = book.Time.DateOf(facts.Orders[i].PlacedAt);
             if (facts.Orders[i].PaidAt is not null && placed >= rehearsal.From && placed <= rehearsal.To) inRange.Add(facts.Orders[i].Id.Value, i);
         }
+        // What is posted is read while the draft is being worked out.
+        var posted = Task.Run(() => Posted(rules), stopping);
         var result = WholeBook.WorkOut(facts);
         stopping.ThrowIfCancellationRequested();
-        return Compare(rules, read, result, inRange);
+        return Compare(rules, read, result, posted.GetAwaiter().GetResult(), inRange);
     }
 
     /// <summary>The draft in the agreement's place from the first day rehearsed on; before that the agreement says what it said.</summary>
@@ -52,33 +58,46 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
     /// </summary>
     private OrdersRead Read(Rulebook rules, Action<long, long> progress, CancellationToken stopping)
     {
-        var query = Query(rules);
-        var keys = query.Select(o => o.Id).Take(MostOrders + 1).ToArray();
+        var keys = Query(db, rules).Select(o => o.Id).Take(MostOrders + 1).ToArray();
         if (keys.Length > MostOrders) throw new RefusedException($"More than {MoneyWords.Count(MostOrders)} orders would have to be worked over; rehearse fewer days.");
         Array.Sort(keys);
         var orders = new List<Order>(keys.Length);
         var indexes = new Dictionary<long, int>(keys.Length);
         var refunds = new List<Refund>();
         progress(0, keys.Length);
-        foreach (var batch in keys.Chunk(BatchSize))
+        foreach (var (batch, refunded) in keys.Chunk(BatchSize).AsParallel().AsOrdered().WithDegreeOfParallelism(Readers).WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(ReadBatch))
         {
             stopping.ThrowIfCancellationRequested();
-            var (first, last) = (batch[0], batch[^1]);
-            foreach (var record in query.AsNoTracking().WithParts().Where(o => o.Id >= first && o.Id <= last).OrderBy(o => o.Id))
+            foreach (var (key, order) in batch)
             {
-                indexes.Add(record.Id, orders.Count);
-                orders.Add(OrderFacts.ToOrder(record));
+                indexes.Add(key, orders.Count);
+                orders.Add(order);
             }
-            foreach (var refund in db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last))
+            foreach (var refund in refunded)
             {
                 if (indexes.TryGetValue(refund.OrderId, out var index)) refunds.Add(OrderFacts.ToRefund(refund, orders[index].Id));
             }
             progress(orders.Count, keys.Length);
         }
-        return new OrdersRead(new Facts(rules, WithOrigins(orders), refunds, [], []), query, indexes);
+        return new OrdersRead(new Facts(rules, WithOrigins(orders), refunds, [], []), indexes);
     }
 
-    private IQueryable<OrderRecord> Query(Rulebook rules)
+    private (IReadOnlyList<(long Key, Order Order)> Orders, IReadOnlyList<RefundRecord> Refunds) ReadBatch(long[] keys)
+    {
+        using var own = books.CreateDbContext();
+        var (first, last) = (keys[0], keys[^1]);
+        return (new OrdersInBulk(own).Read(keys), own.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last).ToArray());
+    }
+
+    private PostedEntry[] Posted(Rulebook rules)
+    {
+        using var own = books.CreateDbContext();
+        var orders = Query(own, rules).Select(o => o.Id);
+        return own.Entries.AsNoTracking().Where(e => orders.Contains(e.OrderId))
+            .Select(e => new PostedEntry(e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, e.RefundId == null)).ToArray();
+    }
+
+    private IQueryable<OrderRecord> Query(BookDbContext db, Rulebook rules)
     {
         var until = rehearsal.To.AddDays(1);
         if (!new ProgressTracks(rules).AreNone || !book.Progress.AreNone) return db.TouchedBy(new TouchedOrders { PlacedBefore = until });
@@ -100,7 +119,7 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
             : o);
     }
 
-    private RehearsalResult Compare(Rulebook rules, OrdersRead read, BookResult now, Dictionary<string, int> inRange)
+    private RehearsalResult Compare(Rulebook rules, OrdersRead read, BookResult now, PostedEntry[] posted, Dictionary<string, int> inRange)
     {
         var facts = read.Facts;
         var house = new ThenAndNow[facts.Orders.Count];
@@ -110,12 +129,9 @@ internal sealed class RehearsalRun(BookDbContext db, OpenedBook book, RehearsalR
             if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, entry.Line.Value, entry.Payee, entry.Amount, entry.Refund is null, minor => new ThenAndNow(0, minor));
         }
         var compared = inRange.Values.ToHashSet();
-        var posted = db.Entries.AsNoTracking().Where(e => read.Query.Select(o => o.Id).Contains(e.OrderId))
-            .Select(e => new { e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, IsSale = e.RefundId == null });
         foreach (var entry in posted)
         {
-            var index = read.Indexes[entry.OrderId];
-            if (!compared.Contains(index)) continue;
+            if (!read.Indexes.TryGetValue(entry.OrderId, out var index) || !compared.Contains(index)) continue;
             var line = facts.Orders[index].Lines[entry.LinePosition].Id.Value;
             Add(index, line, new PayeeId(entry.Payee), new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale, minor => new ThenAndNow(minor, 0));
         }

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Terms;
 public sealed record RehearsalView(RehearsalRecord Record, AgreementDraft Draft, bool IsNewAgreement, string InPlaceOf, RehearsalResult? Result);
 
 /// <summary>Asks for drafts to be worked over past orders, and works them: nothing is posted.</summary>
-public sealed class Rehearsals(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+public sealed class Rehearsals(BookDbContext db, IDbContextFactory<BookDbContext> books, BookCache cache, BookClock clock) : IUseCase
 {
     /// <summary>Whether publishing would change orders that are there already: then the draft is rehearsed first.</summary>
     public bool IsDueBefore(string? agreement, AgreementDraft draft) =>
@@ -76,7 +76,7 @@ public sealed class Rehearsals(BookDbContext db, BookCache cache, BookClock cloc
         row.ExecuteUpdate(set => set.SetProperty(r => r.State, RehearsalState.Running).SetProperty(r => r.Done, 0));
         try
         {
-            var result = new RehearsalRun(db, cache.Get(db), rehearsal).WorkOut(
+            var result = new RehearsalRun(db, books, cache.Get(db), rehearsal).WorkOut(
                 (done, total) => row.ExecuteUpdate(set => set.SetProperty(r => r.Done, done).SetProperty(r => r.Total, total)), stopping);
             var text = JsonSerializer.Serialize(result, AgreementDrafts.Json);
             row.ExecuteUpdate(set => set.SetProperty(r => r.State, RehearsalState.Done).SetProperty(r => r.Result, text));

@@ -74,6 +74,13 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
         return RedirectToPage();
     }
 
+    public IActionResult OnPostWithdraw(int version)
+    {
+        desk.Withdraw(version, By);
+        Done = "The version is withdrawn; the one before it goes on.";
+        return RedirectToPage();
+    }
+
     public IActionResult OnPostAccept()
     {
         desk.Accept(Version, Accepting, AcceptedOn, AcceptedNote, By);

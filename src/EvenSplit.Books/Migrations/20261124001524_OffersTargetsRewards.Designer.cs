@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123234850_OffersTargetsRewards")]
+    [Migration("20261124001524_OffersTargetsRewards")]
     partial class OffersTargetsRewards
     {
         /// <inheritdoc />
@@ -220,8 +220,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("AgreementId", "From")
-                        .IsUnique();
+                    b.HasIndex("AgreementId", "From");
 
                     b.ToTable("AgreementVersions");
                 });
@@ -1819,6 +1818,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Variants");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.Property<int>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("VersionId");
+
+                    b.ToTable("WithdrawnVersions");
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole", b =>
                 {
                     b.Property<string>("Id")
@@ -2213,6 +2229,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany("Variants")
                         .HasForeignKey("ProductId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
+                        .WithOne()
+                        .HasForeignKey("EvenSplit.Books.Model.WithdrawnVersionRecord", "VersionId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

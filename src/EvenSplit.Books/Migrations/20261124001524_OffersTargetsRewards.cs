@@ -11,6 +11,10 @@ namespace EvenSplit.Books.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropIndex(
+                name: "IX_AgreementVersions_AgreementId_From",
+                table: "AgreementVersions");
+
             migrationBuilder.AddColumn<string>(
                 name: "PaymentPlan",
                 table: "Products",
@@ -174,6 +178,25 @@ namespace EvenSplit.Books.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "WithdrawnVersions",
+                columns: table => new
+                {
+                    VersionId = table.Column<int>(type: "INTEGER", nullable: false),
+                    By = table.Column<string>(type: "TEXT", nullable: false),
+                    At = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_WithdrawnVersions", x => x.VersionId);
+                    table.ForeignKey(
+                        name: "FK_WithdrawnVersions_AgreementVersions_VersionId",
+                        column: x => x.VersionId,
+                        principalTable: "AgreementVersions",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "OfferSteps",
                 columns: table => new
                 {
@@ -253,6 +276,11 @@ namespace EvenSplit.Books.Migrations
                 });
 
             migrationBuilder.CreateIndex(
+                name: "IX_AgreementVersions_AgreementId_From",
+                table: "AgreementVersions",
+                columns: new[] { "AgreementId", "From" });
+
+            migrationBuilder.CreateIndex(
                 name: "IX_CountedSales_OrderId",
                 table: "CountedSales",
                 column: "OrderId");
@@ -320,6 +348,9 @@ namespace EvenSplit.Books.Migrations
                 name: "TargetsReached");
 
             migrationBuilder.DropTable(
+                name: "WithdrawnVersions");
+
+            migrationBuilder.DropTable(
                 name: "RewardSchemes");
 
             migrationBuilder.DropTable(
@@ -327,6 +358,10 @@ namespace EvenSplit.Books.Migrations
 
             migrationBuilder.DropTable(
                 name: "Targets");
+
+            migrationBuilder.DropIndex(
+                name: "IX_AgreementVersions_AgreementId_From",
+                table: "AgreementVersions");
 
             migrationBuilder.DropColumn(
                 name: "PaymentPlan",
@@ -351,6 +386,12 @@ namespace EvenSplit.Books.Migrations
             migrationBuilder.DropColumn(
                 name: "ForNewAffiliates",
                 table: "Agreements");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_AgreementVersions_AgreementId_From",
+                table: "AgreementVersions",
+                columns: new[] { "AgreementId", "From" },
+                unique: true);
         }
     }
 }
