@@ -14,7 +14,11 @@ public sealed class RewardTests : IDisposable
 
     private static readonly SchemeDraft Scheme = new()
     {
-        Name = "Friends", From = new DateOnly(2026, 9, 1), CreditPercent = "5", CreditFixed = "1.00", HoldDays = 7,
+        Name = "Friends",
+        From = new DateOnly(2026, 9, 1),
+        CreditPercent = "5",
+        CreditFixed = "1.00",
+        HoldDays = 7,
         Discounts = [new FriendDiscountDraft { Percent = "10" }, new FriendDiscountDraft()],
     };
 

@@ -72,7 +72,14 @@ public sealed class RewardSchemes(BookDbContext db, BookCache cache, AuditLog au
         if (fields.Faults.Count > 0) return fields.Faults;
         db.RewardSchemes.Add(new RewardSchemeRecord
         {
-            Name = name, From = draft.From!.Value, To = draft.To, NewCustomersOnly = draft.NewCustomersOnly, CreditPercent = percent, CreditFixed = fixedCredit, HoldDays = hold, Discounts = discounts,
+            Name = name,
+            From = draft.From!.Value,
+            To = draft.To,
+            NewCustomersOnly = draft.NewCustomersOnly,
+            CreditPercent = percent,
+            CreditFixed = fixedCredit,
+            HoldDays = hold,
+            Discounts = discounts,
         });
         audit.Note(by, "set reward scheme", name);
         db.SaveChanges();

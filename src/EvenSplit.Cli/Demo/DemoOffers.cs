@@ -34,7 +34,13 @@ internal static class DemoOffers
 
     public static TargetDraft Target { get; } = new()
     {
-        Name = "The autumn hedge", Agreement = "friends-of-the-hedge", Measure = TargetMeasure.Sales, AtLeast = "250", Window = ProgressWindow.Month, From = new DateOnly(2026, 10, 1), Bonus = "25.00",
+        Name = "The autumn hedge",
+        Agreement = "friends-of-the-hedge",
+        Measure = TargetMeasure.Sales,
+        AtLeast = "250",
+        Window = ProgressWindow.Month,
+        From = new DateOnly(2026, 10, 1),
+        Bonus = "25.00",
     };
 
     public static SchemeDraft Scheme { get; } = new()
