@@ -9,15 +9,22 @@ internal static class DemoCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var command = new Command("make-demo", "Makes the demonstration book, unless it is there already.") { data };
+        var shop = new Option<string>("--shop") { Description = "Where the stand-in shop is served, such as http://127.0.0.1:5081.", Required = true };
+        var command = new Command("make-demo", "Makes the demonstration book, unless it is there already.") { data, shop };
         command.SetAction(async (parsed, _) =>
         {
             var place = new BookPlace(parsed.GetRequiredValue(data).FullName);
-            if (File.Exists(Path.Combine(place.Folder, "ready"))) return 0;
+            var demo = new DemoBook(place, Console.Out);
+            if (File.Exists(Path.Combine(place.Folder, "ready")))
+            {
+                demo.SetShop(parsed.GetRequiredValue(shop));
+                return 0;
+            }
             // One that was interrupted while it was made is of no use.
             if (Directory.Exists(place.Folder)) Directory.Delete(place.Folder, recursive: true);
             Directory.CreateDirectory(place.Folder);
-            await new DemoBook(place, Console.Out).MakeAsync();
+            await demo.MakeAsync();
+            demo.SetShop(parsed.GetRequiredValue(shop));
             await File.WriteAllTextAsync(Path.Combine(place.Folder, "ready"), "");
             return 0;
         });

@@ -22,9 +22,9 @@ test('signs in and finds the month end on the desk', async () => {
   await type(page, page.getByLabel('Name'), name);
   await type(page, page.getByLabel('Password'), password);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('October 2026, 345 orders, €16,419.00 charged');
-  await expect(page.getByRole('group', { name: 'Where €16,419.00 went' })).toBeVisible();
-  await expect(page.locator('.steps li').nth(3)).toContainText('Gather the pay run as of 31 Oct 2026');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('October 2026, 350 orders, €16,579.10 charged');
+  await expect(page.getByRole('group', { name: 'Where €16,579.10 went' })).toBeVisible();
+  await expect(page.locator('.steps li').nth(4)).toContainText('Gather the pay run as of 31 Oct 2026');
   await page.goto(`${october}/people?find=${encodeURIComponent(affiliate)}`);
   [, code] = (await cells(page, affiliate)).slice(1);
   expect(code).toMatch(/^RUSHY/);

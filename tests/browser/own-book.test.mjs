@@ -26,7 +26,7 @@ test('the first start asks for the owner; the book then takes its first order to
 
   const period = new URL(page.url()).pathname;
   await page.goto(`${period}/terms/products`);
-  await page.getByLabel('Id').fill('mug');
+  await page.getByLabel('Id', { exact: true }).fill('mug');
   await page.getByLabel('Name', { exact: true }).fill('A mug');
   await page.getByLabel(/^Price/).fill('10.00');
   await page.getByRole('button', { name: 'Add' }).click();

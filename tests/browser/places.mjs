@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 export const resultsFolder = fileURLToPath(new URL('./results/', import.meta.url));
 
 export const demoUrl = 'http://127.0.0.1:5181';
-export const ownUrl = 'http://127.0.0.1:5182';
+export const ownUrl = 'http://127.0.0.1:5191';
+export const shopUrl = 'http://127.0.0.1:5182';
 export const demoFolder = `${resultsFolder}demo`;
 export const ownFolder = `${resultsFolder}own`;

@@ -88,6 +88,11 @@ test('it is published, and a new order is computed by it', async () => {
   await page.getByLabel('Coupon codes').fill('WREN9');
   await page.getByRole('button', { name: 'Save' }).click();
   await told(page);
+  // New affiliates are put on the agreement that takes them; this one leaves it for the other.
+  await page.goto(`${october}/terms/friends-of-the-hedge`);
+  await page.getByLabel('End for Wren Letter on').fill('2026-11-01');
+  await page.getByRole('row', { name: /Wren Letter/ }).getByRole('button', { name: 'End' }).click();
+  await told(page);
   await page.goto(`${october}/terms/letter-writers`);
   await page.getByLabel('Payee', { exact: true }).selectOption('wren-letter');
   await page.getByLabel('From', { exact: true }).fill('2026-11-01');

@@ -14,6 +14,8 @@ internal interface IRowGroup
 
 internal sealed record ReadOrder(string Id, IReadOnlyList<CsvRow> Rows, Order? Order, List<RowFault> Faults) : IRowGroup;
 
+internal sealed record ReadClick(string Id, IReadOnlyList<CsvRow> Rows, LoggedClick? Click, List<RowFault> Faults) : IRowGroup;
+
 internal sealed record ReadRefund(string Id, IReadOnlyList<CsvRow> Rows, Refund? Refund, List<RowFault> Faults) : IRowGroup;
 
 /// <summary>Knows what rows may refer to.</summary>
@@ -27,7 +29,7 @@ internal static class RowGrouping
         var seen = new Dictionary<string, long>(StringComparer.Ordinal);
         foreach (var group in Read(rows, kind, reader))
         {
-            if (!seen.TryAdd(group.Id, group.Rows[0].Line) && group.Id.Length > 0)
+            if (kind != ImportKind.Clicks && !seen.TryAdd(group.Id, group.Rows[0].Line) && group.Id.Length > 0)
             {
                 var column = kind == ImportKind.Orders ? "order_id" : "refund_id";
                 group.Faults.Add(new RowFault(group.Rows[0].Line, column, group.Id, $"its rows to follow each other; the first is row {seen[group.Id]}"));
@@ -36,7 +38,18 @@ internal static class RowGrouping
         }
     }
 
-    private static IEnumerable<IRowGroup> Read(IEnumerable<CsvRow> rows, ImportKind kind, GroupReader reader) => kind == ImportKind.Orders
-        ? OrdersCsv.Read(rows, reader.Rules).Select(g => new ReadOrder(g.Id, g.Rows, g.Value, [.. g.Faults]))
-        : RefundsCsv.Read(rows, reader.Rules.Policy.Time, reader.HeldOrder).Select(g => new ReadRefund(g.Id, g.Rows, g.Value, [.. g.Faults]));
+    private static IEnumerable<IRowGroup> Read(IEnumerable<CsvRow> rows, ImportKind kind, GroupReader reader) => kind switch
+    {
+        ImportKind.Orders => OrdersCsv.Read(rows, reader.Rules).Select(g => new ReadOrder(g.Id, g.Rows, g.Value, [.. g.Faults])),
+        ImportKind.Refunds => RefundsCsv.Read(rows, reader.Rules.Policy.Time, reader.HeldOrder).Select(g => new ReadRefund(g.Id, g.Rows, g.Value, [.. g.Faults])),
+        _ => ClicksCsv.Read(rows, reader.Rules).Select(g => new ReadClick(g.Id, g.Rows, g.Value, [.. g.Faults])),
+    };
+
+    /// <summary>The columns that a file of a kind has.</summary>
+    public static CsvColumns Columns(this ImportKind kind) => kind switch
+    {
+        ImportKind.Orders => OrdersCsv.Columns,
+        ImportKind.Refunds => RefundsCsv.Columns,
+        _ => ClicksCsv.Columns,
+    };
 }

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
+using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
@@ -11,12 +12,16 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
 {
     public void Orders(IEnumerable<ReadOrder> groups)
     {
-        var good = groups.Where(g => g.Order is not null && g.Faults.Count == 0).ToDictionary(g => g.Id, g => g.Order!);
+        var read = groups.Where(g => g.Order is not null && g.Faults.Count == 0).ToArray();
+        var good = read.ToDictionary(g => g.Id, g => g.Order!);
         if (good.Count == 0) return;
         var ids = good.Keys.ToArray();
         var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
-        var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).ToArray();
-        if (added.Length > 0) posting.PostNew(added, []);
+        var visitors = read.Where(g => g.Rows[0]["visitor"].Length > 0).ToDictionary(g => g.Id, g => g.Rows[0]["visitor"]);
+        var clicks = new ClickLog(db, book);
+        var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).Select(o => clicks.WithClicks(o, visitors.GetValueOrDefault(o.Id.Value))).ToArray();
+        if (added.Length > 0) posting.PostNew(added, [], visitors);
+        TakeWaiting(added);
         var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).Select(h => h.Id).ToArray();
         foreach (var record in db.Orders.WithParts().Where(o => changed.Contains(o.Id)).ToArray())
         {
@@ -35,6 +40,24 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         import.Added += added.Length;
         import.Changed += changed.Length;
         import.Unchanged += held.Count - changed.Length;
+    }
+
+    /// <summary>Events that came before their order can be taken now.</summary>
+    private void TakeWaiting(Order[] added)
+    {
+        var ids = added.Select(o => o.Id.Value).ToArray();
+        if (ids.Length > 0) db.Inbox.Where(e => e.State == EventState.WaitsForOrder && ids.Contains(e.Order)).ExecuteUpdate(set => set.SetProperty(e => e.State, EventState.Waiting));
+    }
+
+    public void Clicks(IEnumerable<ReadClick> groups)
+    {
+        var good = groups.Where(g => g.Click is not null && g.Faults.Count == 0).Select(g => g.Click!).ToArray();
+        if (good.Length == 0) return;
+        var log = new ClickLog(db, book);
+        var added = log.Add(good);
+        import.Added += added.Count;
+        import.Unchanged += good.Length - added.Count;
+        posting.Recalculate(log.Attach(added));
     }
 
     public void Refunds(IEnumerable<ReadRefund> groups)

@@ -13,7 +13,7 @@ public sealed record WaitingGroup(int ImportId, ImportKind Kind, string FileName
 {
     /// <summary>The columns any of the rows has a cell or a fault in, in the file format's order.</summary>
     public IReadOnlyList<string> Columns { get; } =
-        (Kind == ImportKind.Orders ? OrdersCsv.Columns : RefundsCsv.Columns).All
+        Kind.Columns().All
             .Where(c => Rows.Any(r => r.Cells.ContainsKey(c) || r.ColumnsAtFault.Contains(c))).ToArray();
 }
 

@@ -23,7 +23,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         try
         {
             using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
-            using var table = new CsvTable(file, import.Kind == ImportKind.Orders ? OrdersCsv.Columns : RefundsCsv.Columns);
+            using var table = new CsvTable(file, import.Kind.Columns());
             import.ExtraColumns = string.Join(", ", table.ExtraColumns);
             foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).Chunk(BatchSize))
             {
@@ -67,7 +67,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(BatchSize)) Take(import, batch);
     }
 
-    private GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
+    internal GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
 
     private Order? HeldOrder(OrderId id)
     {
@@ -104,6 +104,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         var intake = new Intake(db, book, posting, import);
         intake.Orders(batch.OfType<ReadOrder>());
         intake.Refunds(batch.OfType<ReadRefund>());
+        intake.Clicks(batch.OfType<ReadClick>());
         intake.Quarantine(batch);
         db.Update(import);
         db.SaveChanges();

@@ -274,6 +274,10 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("RulesVersion")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("ShopAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -419,6 +423,54 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Channels");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ClickRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Visitor")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Order")
+                        .HasFilter("\"Order\" <> ''");
+
+                    b.HasIndex("Period");
+
+                    b.HasIndex("Visitor", "At")
+                        .HasFilter("Visitor <> ''");
+
+                    b.HasIndex("Payee", "At", "Visitor", "Order")
+                        .IsUnique();
+
+                    b.ToTable("Clicks");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.CountedSaleRecord", b =>
                 {
                     b.Property<string>("Product")
@@ -556,6 +608,30 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("EntrySums");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.EventSourceRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AddedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("EventSources");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ExchangeRateRecord", b =>
                 {
                     b.Property<string>("From")
@@ -651,6 +727,54 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Imports");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.InboxEventRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("EventId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("EventId")
+                        .IsUnique();
+
+                    b.HasIndex("Order")
+                        .HasFilter("State = 2");
+
+                    b.HasIndex("State", "Id")
+                        .HasFilter("State <> 1");
+
+                    b.ToTable("Inbox");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
@@ -974,11 +1098,17 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("Tax")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("TestSince")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Vendors")
                         .HasColumnType("INTEGER");
 
                     b.Property<int?>("Via")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Visitor")
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
@@ -990,6 +1120,12 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Origin")
                         .HasFilter("Origin IS NOT NULL");
+
+                    b.HasIndex("TestSince")
+                        .HasFilter("TestSince IS NOT NULL");
+
+                    b.HasIndex("Visitor")
+                        .HasFilter("Visitor IS NOT NULL");
 
                     b.HasIndex("Period", "PlacedAt", "Id");
 

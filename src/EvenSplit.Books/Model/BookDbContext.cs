@@ -36,6 +36,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AcceptanceRecord> Acceptances => Set<AcceptanceRecord>();
     public DbSet<BulkChangeRecord> BulkChanges => Set<BulkChangeRecord>();
     public DbSet<RehearsalRecord> Rehearsals => Set<RehearsalRecord>();
+    public DbSet<InboxEventRecord> Inbox => Set<InboxEventRecord>();
+    public DbSet<EventSourceRecord> EventSources => Set<EventSourceRecord>();
+    public DbSet<ClickRecord> Clicks => Set<ClickRecord>();
     public DbSet<OrderRecord> Orders => Set<OrderRecord>();
     public DbSet<OrderLineRecord> OrderLines => Set<OrderLineRecord>();
     public DbSet<OrderExceptionRecord> OrderExceptions => Set<OrderExceptionRecord>();
@@ -144,6 +147,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             order.HasIndex(o => new { o.AttributedTo, o.Period, o.PlacedAt, o.Id }).HasFilter("AttributedTo IS NOT NULL");
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_WithExceptions").HasFilter("Exceptions > 0");
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
+            order.HasIndex(o => o.Visitor).HasFilter("Visitor IS NOT NULL");
+            order.HasIndex(o => o.TestSince).HasFilter("TestSince IS NOT NULL");
             order.HasIndex(o => o.ManualPayee).HasFilter("ManualPayee IS NOT NULL");
             order.HasMany(o => o.Lines).WithOne().HasForeignKey(l => l.OrderId);
             order.HasMany(o => o.Codes).WithOne().HasForeignKey(c => c.OrderId);
@@ -155,6 +160,13 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             code.Property(c => c.Code).UseCollation("NOCASE");
             code.HasIndex(c => c.Code);
         });
+        model.Entity<InboxEventRecord>().HasIndex(e => e.EventId).IsUnique();
+        model.Entity<InboxEventRecord>().HasIndex(e => new { e.State, e.Id }).HasFilter("State <> 1");
+        model.Entity<InboxEventRecord>().HasIndex(e => e.Order).HasFilter("State = 2");
+        model.Entity<ClickRecord>().HasIndex(c => new { c.Payee, c.At, c.Visitor, c.Order }).IsUnique();
+        model.Entity<ClickRecord>().HasIndex(c => new { c.Visitor, c.At }).HasFilter("Visitor <> ''");
+        model.Entity<ClickRecord>().HasIndex(c => c.Order).HasFilter("\"Order\" <> ''");
+        model.Entity<ClickRecord>().HasIndex(c => c.Period);
         model.Entity<OrderClickRecord>().HasKey(c => new { c.OrderId, c.Position });
         model.Entity<OrderClickRecord>().HasIndex(c => c.Payee);
         model.Entity<ProgressTrackRecord>().HasKey(t => new { t.Payee, t.Agreement, t.Currency });

@@ -14,6 +14,8 @@ public sealed class BookRecord
     public bool AllowSelfReferral { get; set; }
     /// <summary>A demonstration book runs on a clock of its own: today's date there. Null in a real book.</summary>
     public DateOnly? DemoToday { get; set; }
+    /// <summary>Where the shop is, such as https://shop.example: links lead there and nowhere else. Empty until it is set.</summary>
+    public string ShopAddress { get; set; } = "";
     /// <summary>Counts every change of what orders are worked out against, so that a rulebook in memory knows it is old.</summary>
     public long RulesVersion { get; set; }
 }

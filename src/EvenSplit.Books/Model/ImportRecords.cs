@@ -1,6 +1,6 @@
 namespace EvenSplit.Books.Model;
 
-public enum ImportKind { Orders, Refunds }
+public enum ImportKind { Orders, Refunds, Clicks }
 
 public enum ImportState { Waiting, Running, Done, Refused }
 

@@ -15,10 +15,14 @@ public sealed class OrderRecord
     public int Period { get; set; }
     public string? Processor { get; set; }
     public bool IsTest { get; set; }
+    /// <summary>When a test order came in, by the machine's clock; it is removed an hour later.</summary>
+    public DateTimeOffset? TestSince { get; set; }
     public bool PricesIncludeTax { get; set; }
     public CustomerKind Customer { get; set; }
     public string? CustomerKey { get; set; }
     public string? Origin { get; set; }
+    /// <summary>What the shop knows the visitor by who placed it: their clicks are candidates.</summary>
+    public string? Visitor { get; set; }
     public long Discount { get; set; }
     public long Shipping { get; set; }
     public long ShippingTax { get; set; }

@@ -22,6 +22,9 @@ public sealed record OpenedBook(
     /// <summary>Whose progress the book's terms and targets ask for.</summary>
     public ProgressTracks Progress { get; } = new(Rules, WithTargets);
 
+    /// <summary>An instant in the book's zone, to the minute: "3 Nov 2026 09:15".</summary>
+    public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Time.Zone).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+
     public string PayeeName(string id) => PayeeNames.GetValueOrDefault(id, id);
     public string AgreementName(string id) => AgreementNames.GetValueOrDefault(id, id);
     public string ProductName(string id) => ProductNames.GetValueOrDefault(id, id);

@@ -33,6 +33,7 @@ internal static class OrderFacts
         record.Period = Period.Of(time.DateOf(order.PaidAt ?? order.PlacedAt)).Number;
         record.Processor = order.Processor?.Value;
         record.IsTest = order.IsTest;
+        record.TestSince = order.IsTest ? record.TestSince ?? TimeProvider.System.GetUtcNow() : null;
         record.PricesIncludeTax = order.PricesIncludeTax;
         record.Customer = order.Customer;
         record.CustomerKey = order.CustomerKey;

@@ -11,7 +11,8 @@ namespace EvenSplit.Books.Posting;
 internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today)
 {
     /// <summary>Posts orders the book does not hold yet, with the refunds of them that have come with them.</summary>
-    public void PostNew(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds)
+    /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
+    public void PostNew(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds, IReadOnlyDictionary<string, string>? visitors = null)
     {
         var nextRefund = (db.Refunds.Max(r => (long?)r.Id) ?? 0) + 1;
         var refunded = refunds.ToLookup(r => r.Order, r => (Key: nextRefund++, Refund: r));
@@ -20,6 +21,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         {
             var record = OrderFacts.ToRecord(order, book.Time);
             record.Id = nextOrder++;
+            record.Visitor = visitors?.GetValueOrDefault(record.OrderId);
             foreach (var line in record.Lines) line.OrderId = record.Id;
             foreach (var code in record.Codes) code.OrderId = record.Id;
             foreach (var click in record.Clicks) click.OrderId = record.Id;

@@ -34,6 +34,17 @@ public sealed class CorrectOrder(BookDbContext db, BookCache cache, BookClock cl
         },
         by, "sign off", orderId);
 
+    /// <summary>Marks the order as a test: it leaves every figure, and what it had earned is taken back.</summary>
+    /// <exception cref="RefusedException">It is one already.</exception>
+    public void MarkAsTest(string orderId, string by) => Correct(
+        orderId,
+        order =>
+        {
+            if (order.IsTest) throw new RefusedException("It is a test already.");
+            (order.IsTest, order.TestSince) = (true, TimeProvider.System.GetUtcNow());
+        },
+        by, "mark as test", orderId);
+
     /// <summary>Puts the actual fees in the place of those that were known, or of the schedule's.</summary>
     /// <param name="processing">Major units of the order's currency, as typed; empty for the schedule's.</param>
     /// <param name="channel">Likewise.</param>

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books;
+using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Importing;
@@ -9,6 +10,7 @@ using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Rewards;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -59,6 +61,31 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
             a.Add("brackenside-joinery", new DateOnly(2026, 10, 28), "-42.50", "EUR", AdjustmentKind.Recharge, "Half of the print advertisement", Lead);
         });
         progress.WriteLine("The demonstration book is ready.");
+    }
+
+    /// <summary>Says where links lead, and gives the stand-in shop what it sells.</summary>
+    public void SetShop(string address)
+    {
+        using var services = CliServices.For(place);
+        services.PrepareBook();
+        Do<EventSources>(services, sources =>
+        {
+            if (sources.List().Count == 0) sources.Add("Stand-in shop", Lead);
+            sources.SetShopAddress(address, Lead);
+        });
+        Directory.CreateDirectory(ShopFolder);
+        Do<ProductsFile>(services, file => WriteForShop("products.csv", file.Write().Header, file.Write().Rows));
+        Do<OfferPaths>(services, paths => WriteForShop(
+            "offer-paths.csv", ["path", "step", "product", "on_accept", "on_decline"],
+            paths.List().SelectMany(p => p.Steps.Select((s, i) => new[] { p.Id, $"{i + 1}", s.Product.Value, $"{s.OnAccept + 1}", $"{s.OnDecline + 1}" }))));
+    }
+
+    private string ShopFolder => Path.Combine(place.Folder, "shop");
+
+    private void WriteForShop(string name, IReadOnlyList<string> header, IEnumerable<IReadOnlyList<string>> rows)
+    {
+        using var file = new StreamWriter(Path.Combine(ShopFolder, name));
+        CsvOutput.Write(file, header, rows);
     }
 
     private static async Task OffersAsync(IServiceProvider services)

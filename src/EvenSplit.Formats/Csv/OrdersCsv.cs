@@ -14,13 +14,13 @@ public static class OrdersCsv
         [
             "paid_at", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping", "shipping_tax",
             "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test", "variant", "line_discount",
-            "line_tax", "requires_shipping", "payment_number",
+            "line_tax", "requires_shipping", "payment_number", "visitor",
         ]);
 
     private static readonly string[] OrderColumns =
     [
         "channel", "placed_at", "paid_at", "currency", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping",
-        "shipping_tax", "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test",
+        "shipping_tax", "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test", "visitor",
     ];
 
     /// <summary>Reads order by order; products, variants and payees must be known to the rulebook.</summary>

@@ -9,6 +9,8 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
 {
     private (long, DateOnly, long)? _targetsLookedAt;
 
+    private DateTimeOffset _testsLookedAt;
+
     private static readonly TimeSpan Idle = TimeSpan.FromMilliseconds(250);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -39,6 +41,17 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         if (scope.ServiceProvider.GetRequiredService<ImportFiles>().NextWaiting() is { } import)
         {
             scope.ServiceProvider.GetRequiredService<ReadImport>().Run(import, null, stopping);
+            return true;
+        }
+        if (_testsLookedAt + TimeSpan.FromMinutes(1) < TimeProvider.System.GetUtcNow())
+        {
+            _testsLookedAt = TimeProvider.System.GetUtcNow();
+            scope.ServiceProvider.GetRequiredService<TestOrders>().Remove(_testsLookedAt);
+        }
+        var events = scope.ServiceProvider.GetRequiredService<TakeEvents>();
+        if (events.AnyWaiting)
+        {
+            events.RunAll(stopping);
             return true;
         }
         var recalculate = scope.ServiceProvider.GetRequiredService<RecalculateOrders>();

@@ -2,6 +2,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Web.Doors;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
@@ -28,6 +29,9 @@ internal static class WebBook
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.Services.AddBook(place);
         builder.Services.AddHostedService<BackgroundWork>();
+        builder.Services.AddSingleton<SourceSecrets>();
+        builder.Services.AddSingleton<EventDoor>();
+        builder.Services.AddHostedService(services => services.GetRequiredService<EventDoor>());
         AddSignIn(builder.Services, place);
         AddPages(builder.Services);
         builder.WebHost.ConfigureKestrel(kestrel =>
@@ -55,6 +59,8 @@ internal static class WebBook
         app.UseMiddleware<OpenBookFirst>();
         app.UseAuthentication();
         app.UseAuthorization();
+        SalesHook.Map(app);
+        GoLinks.Map(app);
         app.MapRazorPages();
     }
 

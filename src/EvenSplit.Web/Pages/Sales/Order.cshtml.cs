@@ -1,4 +1,3 @@
-using System.Globalization;
 using EvenSplit.Books;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
@@ -67,6 +66,13 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, BookCache 
         return Corrected("The fees are corrected; the differences are posted.");
     }
 
+    public IActionResult OnPostTest()
+    {
+        correct.MarkAsTest(OrderId, By);
+        Done = "It is a test now and stands in no figure; what it had earned is taken back.";
+        return RedirectToPage();
+    }
+
     public IActionResult OnPostSignOff()
     {
         correct.SignOff(OrderId, By);
@@ -81,8 +87,7 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, BookCache 
 
     private static string Typed(long? fee, Currency currency) => fee is { } minor ? new Money(minor, currency).ToMajorText() : "";
 
-    public string Local(DateTimeOffset at) =>
-        TimeZoneInfo.ConvertTime(at, cache.Find()!.Time.Zone).ToString("d MMM yyyy HH:mm", CultureInfo.InvariantCulture);
+    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
 
     public string Words(EntryPart part) => part switch
     {

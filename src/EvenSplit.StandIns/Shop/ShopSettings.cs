@@ -1,0 +1,15 @@
+namespace EvenSplit.StandIns.Shop;
+
+/// <summary>Where the shop keeps what it knows, where its events go, and the file with the secret that signs them.</summary>
+/// <param name="Today">The date the shop's own clock begins with.</param>
+public sealed record ShopSettings(string Folder, Uri Hook, string SecretFile, DateOnly Today)
+{
+    public string StateFile => Path.Combine(Folder, "shop.json");
+
+    /// <exception cref="InvalidOperationException">A setting is missing.</exception>
+    public static ShopSettings Of(IConfiguration configuration)
+    {
+        string Needed(string name) => configuration[name] ?? throw new InvalidOperationException($"The shop needs --{name}.");
+        return new ShopSettings(Path.GetFullPath(Needed("data")), new Uri(Needed("hook")), Path.GetFullPath(Needed("secret-file")), DateOnly.ParseExact(Needed("today"), "yyyy-MM-dd"));
+    }
+}

@@ -1,0 +1,65 @@
+using EvenSplit.Books.Importing;
+using EvenSplit.Formats.Events;
+
+namespace EvenSplit.Web.Doors;
+
+/// <summary>Takes signed events at /hooks/sales: 401 for what is not signed, altered or old, 422 for what cannot be read, 200 once it is on disk.</summary>
+internal static class SalesHook
+{
+    private const int MostIdLength = 200;
+
+    public static void Map(WebApplication app) => app.MapPost("/hooks/sales", ReceiveAsync).AllowAnonymous().DisableAntiforgery();
+
+    private static async Task<IResult> ReceiveAsync(HttpContext context, SourceSecrets secrets, EventDoor door)
+    {
+        var headers = context.Request.Headers;
+        var (id, timestamp, signatures) = (headers["webhook-id"].ToString(), headers["webhook-timestamp"].ToString(), headers["webhook-signature"].ToString());
+        if (id.Length is 0 or > MostIdLength || signatures.Length == 0) return Refused(StatusCodes.Status401Unauthorized, "The event is not signed: webhook-id, webhook-timestamp and webhook-signature are needed.");
+        if (await BodyAsync(context) is not { } body) return Refused(StatusCodes.Status413PayloadTooLarge, $"An event may have {SalesEventJson.MaxBytes / 1024} KB.");
+        var now = TimeProvider.System.GetUtcNow();
+        var source = secrets.All.Where(s => WebhookSignature.IsRight(s.Value, id, timestamp, signatures, body, now)).Select(s => s.Key).FirstOrDefault();
+        if (source is null) return Refused(StatusCodes.Status401Unauthorized, "The signature does not fit the event, or the event is older than five minutes.");
+        try
+        {
+            await door.StoreAsync(new ReceivedEvent(id, source, SalesEventJson.Read(body), body, now), context.RequestAborted);
+            return Results.Ok(new { stored = id });
+        }
+        catch (EventFaultException fault)
+        {
+            return Refused(StatusCodes.Status422UnprocessableEntity, fault.Message);
+        }
+    }
+
+    /// <summary>The body, or null where it is larger than an event may be.</summary>
+    private static async Task<byte[]?> BodyAsync(HttpContext context)
+    {
+        if (context.Request.ContentLength > SalesEventJson.MaxBytes) return null;
+        using var body = new MemoryStream();
+        var room = new byte[16 * 1024];
+        int read;
+        while ((read = await context.Request.Body.ReadAsync(room, context.RequestAborted)) > 0)
+        {
+            if (body.Length + read > SalesEventJson.MaxBytes) return null;
+            body.Write(room, 0, read);
+        }
+        return body.ToArray();
+    }
+
+    private static IResult Refused(int status, string detail) => Results.Problem(detail, statusCode: status);
+}
+
+/// <summary>The secrets of the sources that may send; read anew only when the lead has changed one.</summary>
+internal sealed class SourceSecrets(IServiceScopeFactory scopes)
+{
+    private volatile IReadOnlyDictionary<string, string>? _secrets;
+
+    public IReadOnlyDictionary<string, string> All => _secrets ?? Read();
+
+    public void Forget() => _secrets = null;
+
+    private IReadOnlyDictionary<string, string> Read()
+    {
+        using var scope = scopes.CreateScope();
+        return _secrets = scope.ServiceProvider.GetRequiredService<EventSources>().Secrets();
+    }
+}
