@@ -45,6 +45,14 @@ async function office(button) {
   await expect(shop.getByRole('heading', { level: 1 })).toContainText('Back office');
 }
 
+test('the shop’s clock is moved to the day of the book', async () => {
+  await page.goto(november);
+  const today = (await page.locator('.clock').innerText()).match(/\d+ \w+ \d+/)[0];
+  await shop.goto(`${shopUrl}/office`);
+  for (let days = 0; days < 60 && !(await shop.getByRole('heading', { level: 1 }).innerText()).includes(today); days++) await office('A day on');
+  await expect(shop.getByRole('heading', { level: 1 })).toContainText(today);
+});
+
 test('a link leads to the shop; what is bought there is an order brought by its payee, held', async () => {
   await page.goto(`${november}/sales/sources?payee=low-tide-podcast&to=/p/print-fox`);
   const link = await page.locator('code', { hasText: '/go/low-tide-podcast' }).innerText();

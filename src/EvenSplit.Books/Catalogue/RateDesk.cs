@@ -1,10 +1,28 @@
+using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Catalogue;
 
+/// <summary>A fee schedule as typed; amounts in major units of its currency.</summary>
+public sealed record ScheduleDraft
+{
+    public string Id { get; init; } = "";
+    /// <summary>Of a channel only.</summary>
+    public string Name { get; init; } = "";
+    public string Percent { get; init; } = "";
+    public string Fixed { get; init; } = "";
+    public string Currency { get; init; } = "";
+    /// <summary>Of a channel only.</summary>
+    public string Rebate { get; init; } = "";
+    /// <summary>Null changes what holds from the beginning; else the schedule holds for payments from that day on.</summary>
+    public DateOnly? From { get; init; }
+}
+
 /// <summary>Keeps exchange rates and the fee schedules of processors and channels.</summary>
-public sealed class RateDesk(BookDbContext db, AuditLog audit) : IUseCase
+public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
     private const int RateHoldsForDays = 7;
 
@@ -23,6 +41,89 @@ public sealed class RateDesk(BookDbContext db, AuditLog audit) : IUseCase
         }
         audit.Note(by, "add rates", $"{MoneyWords.Count(rates.Count, "exchange rate")}, from {rates.Min(r => r.Date).InWords()}");
         db.SaveRules(_ => new TouchedOrders { ConvertedFrom = rates.Min(r => r.Date), ConvertedBefore = rates.Max(r => r.Date).AddDays(RateHoldsForDays + 1) });
+    }
+
+    /// <summary>The rates of the last days, the latest first.</summary>
+    public IReadOnlyList<ExchangeRate> Latest(int count) => db.ExchangeRates.AsNoTracking().OrderByDescending(r => r.Date).ThenBy(r => r.To).Take(count).AsEnumerable()
+        .Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), r.Rate)).ToArray();
+
+    /// <summary>Takes a file of rates: whole, or with every fault and nothing of it. A rate that is there already is passed over; one that differs is a fault.</summary>
+    /// <returns>How many rates were new.</returns>
+    /// <exception cref="RefusedException">No such file at all.</exception>
+    public (int Added, IReadOnlyList<RowFault> Faults) Import(Stream file, string by)
+    {
+        var book = cache.Get(db);
+        try
+        {
+            using var table = new CsvTable(file, RatesCsv.Columns);
+            var (read, faults) = RatesCsv.Read(table.Rows(), book.Time, book.Currency);
+            if (faults.Count > 0) return (0, faults);
+            if (read.Count == 0) throw new RefusedException("The file holds no rate.", "RatesFile");
+            var (first, last) = (read.Min(r => r.Date), read.Max(r => r.Date));
+            var known = db.ExchangeRates.AsNoTracking().Where(r => r.Date >= first && r.Date <= last).ToDictionary(r => (r.From, r.To, r.Date), r => r.Rate);
+            var other = read.Where(r => known.TryGetValue((r.From.Code, r.To.Code, r.Date), out var rate) && rate != r.Rate)
+                .Select(r => new RowFault(0, r.To.Code, r.Rate.ToString(), $"{known[(r.From.Code, r.To.Code, r.Date)]}, which the book has for {r.Date.InWords()}; orders are converted with it")).ToArray();
+            if (other.Length > 0) return (0, other);
+            var added = read.Where(r => !known.ContainsKey((r.From.Code, r.To.Code, r.Date))).DistinctBy(r => (r.From, r.To, r.Date)).ToArray();
+            using var transaction = db.Database.BeginTransaction();
+            Add(added, by);
+            transaction.Commit();
+            return (added.Length, []);
+        }
+        catch (CsvFileException unreadable)
+        {
+            throw new RefusedException(unreadable.Message, "RatesFile");
+        }
+    }
+
+    /// <summary>Saves a processor's schedule: the first, or one from a day on.</summary>
+    public IReadOnlyList<FieldFault> SaveProcessor(ScheduleDraft draft, string by)
+    {
+        var (fields, id, rate, fixedFee, currency) = Read(draft);
+        if (fields.Faults.Count > 0) return fields.Faults;
+        using var transaction = db.Database.BeginTransaction();
+        var processor = new Processor(new ProcessorId(id), rate, fixedFee, currency);
+        if (draft.From is not { } from) Save(processor, by);
+        else
+        {
+            if (db.Processors.Find(id) is null) return [new FieldFault("From", "Leave it empty: this is the processor's first schedule.")];
+            var record = db.ProcessorSchedules.Find(id, from) ?? db.ProcessorSchedules.Add(new ProcessorScheduleRecord { ProcessorId = id, From = from, Currency = "" }).Entity;
+            (record.FeeRate, record.FeeFixed, record.Currency) = (rate, fixedFee, currency.Code);
+            audit.Note(by, "save fees", $"{id} from {from.InWords()}: {rate.ToPercentText()} + {new Money(fixedFee, currency)}");
+            db.SaveRules(_ => new TouchedOrders { Processors = [id], ConvertedFrom = from });
+        }
+        transaction.Commit();
+        return [];
+    }
+
+    /// <summary>Saves a channel's schedule: the first, or one from a day on.</summary>
+    public IReadOnlyList<FieldFault> SaveChannel(ScheduleDraft draft, string by)
+    {
+        var (fields, id, rate, fixedFee, currency) = Read(draft);
+        var rebate = fields.Percent("Rebate", draft.Rebate) ?? Rate.Zero;
+        if (fields.Faults.Count > 0) return fields.Faults;
+        using var transaction = db.Database.BeginTransaction();
+        var channel = new Channel(new ChannelId(id), rate, fixedFee, currency, rebate);
+        if (draft.From is not { } from) Save(channel, draft.Name.Trim().Length > 0 ? draft.Name.Trim() : db.Channels.Find(id)?.Name ?? id, by);
+        else
+        {
+            if (db.Channels.Find(id) is null) return [new FieldFault("From", "Leave it empty: this is the channel's first schedule.")];
+            var record = db.ChannelSchedules.Find(id, from) ?? db.ChannelSchedules.Add(new ChannelScheduleRecord { ChannelId = id, From = from, Currency = "" }).Entity;
+            (record.FeeRate, record.FeeFixed, record.Currency, record.RebateRate) = (rate, fixedFee, currency.Code, rebate);
+            audit.Note(by, "save fees", $"{id} from {from.InWords()}: {rate.ToPercentText()} + {new Money(fixedFee, currency)}, rebate {rebate.ToPercentText()}");
+            db.SaveRules(_ => new TouchedOrders { Channels = [id], ConvertedFrom = from });
+        }
+        transaction.Commit();
+        return [];
+    }
+
+    private (FieldReader Fields, string Id, Rate Percent, long Fixed, Currency Currency) Read(ScheduleDraft draft)
+    {
+        var book = cache.Get(db);
+        var fields = new FieldReader();
+        var id = fields.Required("Id", draft.Id, "Give the id by which orders name it.");
+        var currency = draft.Currency.Length == 0 ? book.Currency : fields.Currency("Currency", draft.Currency, "Choose the currency of the fixed fee.");
+        return (fields, id, fields.Percent("Percent", draft.Percent) ?? Rate.Zero, fields.Amount("Fixed", draft.Fixed, currency) ?? 0, currency);
     }
 
     /// <summary>Adds a processor's schedule or puts it in the place of the one there was.</summary>

@@ -30,6 +30,7 @@ public sealed class TestOrders(BookDbContext db, BookCache cache, AuditLog audit
         using var transaction = db.Database.BeginTransaction();
         db.RefundLines.Where(l => db.Refunds.Any(r => r.Id == l.RefundId && gone.Contains(r.OrderId))).ExecuteDelete();
         db.Refunds.Where(r => gone.Contains(r.OrderId)).ExecuteDelete();
+        db.AcceptedExceptions.Where(a => gone.Contains(a.OrderId)).ExecuteDelete();
         db.OrderExceptions.Where(e => gone.Contains(e.OrderId)).ExecuteDelete();
         db.OrderLines.Where(l => gone.Contains(l.OrderId)).ExecuteDelete();
         db.OrderCodes.Where(c => gone.Contains(c.OrderId)).ExecuteDelete();

@@ -11,7 +11,7 @@ public enum EntryKindFilter { Any, Earnings, Reversals }
 public sealed record EntryFilter(Period? Period, PayeeRole? Role, string Payee, EntryKindFilter Kind, (DateOnly PostedOn, long Id)? After);
 
 public sealed record EntryRow(
-    long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount);
+    long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount, bool IsHeldBack);
 
 public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, (DateOnly PostedOn, long Id)? Next);
 
@@ -72,11 +72,12 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
                 Entry = e,
                 db.Orders.First(o => o.Id == e.OrderId).OrderId,
                 db.OrderLines.First(l => l.OrderId == e.OrderId && l.Position == e.LinePosition).Product,
+                IsHeldBack = e.ClearsOn == null && db.EntryHolds.Any(h => h.LetGoAt == null && h.OrderId == e.OrderId && h.LinePosition == e.LinePosition && h.Payee == e.Payee && h.Agreement == e.Agreement),
             })
             .AsEnumerable()
             .Select(e => new EntryRow(
                 e.Entry.Id, e.Entry.PostedOn, e.OrderId, book.ProductName(e.Product), e.Entry.Payee, book.PayeeName(e.Entry.Payee), book.AgreementName(e.Entry.Agreement),
-                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency))))
+                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.IsHeldBack))
             .ToArray();
     }
 }

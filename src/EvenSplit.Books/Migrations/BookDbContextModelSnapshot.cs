@@ -54,6 +54,36 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Acceptances");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.AcceptedExceptionRecord", b =>
+                {
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Code")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LineId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("OrderId", "Code", "LineId", "Payee");
+
+                    b.ToTable("AcceptedExceptions");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -271,6 +301,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("RefundLimit")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("RulesVersion")
                         .HasColumnType("INTEGER");
 
@@ -396,6 +429,38 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("BulkChanges");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.CauseNoteRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AssignedTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Cause")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Cause");
+
+                    b.ToTable("CauseNotes");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ChannelRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -421,6 +486,32 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Channels");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ChannelScheduleRecord", b =>
+                {
+                    b.Property<string>("ChannelId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FeeFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FeeRate")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RebateRate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ChannelId", "From");
+
+                    b.ToTable("ChannelSchedules");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ClickRecord", b =>
@@ -517,6 +608,51 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("CustomerKey");
 
                     b.ToTable("CustomerCodes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.EntryHoldRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Agreement")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LetGoAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LetGoBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LinePosition")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("OrderId")
+                        .HasFilter("LetGoAt IS NULL");
+
+                    b.ToTable("EntryHolds");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
@@ -1367,6 +1503,29 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Processors");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorScheduleRecord", b =>
+                {
+                    b.Property<string>("ProcessorId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FeeFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FeeRate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ProcessorId", "From");
+
+                    b.ToTable("ProcessorSchedules");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProductCollectionRecord", b =>
                 {
                     b.Property<string>("ProductId")
@@ -2138,6 +2297,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ChannelScheduleRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ChannelRecord", null)
+                        .WithMany()
+                        .HasForeignKey("ChannelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.OrderRecord", null)
@@ -2254,6 +2422,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
                         .WithMany("PersonalTerms")
                         .HasForeignKey("PayeeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorScheduleRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ProcessorRecord", null)
+                        .WithMany()
+                        .HasForeignKey("ProcessorId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -13,6 +13,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<BookRecord> Book => Set<BookRecord>();
     public DbSet<ProcessorRecord> Processors => Set<ProcessorRecord>();
     public DbSet<ChannelRecord> Channels => Set<ChannelRecord>();
+    public DbSet<ProcessorScheduleRecord> ProcessorSchedules => Set<ProcessorScheduleRecord>();
+    public DbSet<ChannelScheduleRecord> ChannelSchedules => Set<ChannelScheduleRecord>();
     public DbSet<ExchangeRateRecord> ExchangeRates => Set<ExchangeRateRecord>();
     public DbSet<AuditRecord> Audit => Set<AuditRecord>();
     public DbSet<ProductRecord> Products => Set<ProductRecord>();
@@ -36,6 +38,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<AcceptanceRecord> Acceptances => Set<AcceptanceRecord>();
     public DbSet<BulkChangeRecord> BulkChanges => Set<BulkChangeRecord>();
     public DbSet<RehearsalRecord> Rehearsals => Set<RehearsalRecord>();
+    public DbSet<AcceptedExceptionRecord> AcceptedExceptions => Set<AcceptedExceptionRecord>();
+    public DbSet<EntryHoldRecord> EntryHolds => Set<EntryHoldRecord>();
+    public DbSet<CauseNoteRecord> CauseNotes => Set<CauseNoteRecord>();
     public DbSet<InboxEventRecord> Inbox => Set<InboxEventRecord>();
     public DbSet<EventSourceRecord> EventSources => Set<EventSourceRecord>();
     public DbSet<ClickRecord> Clicks => Set<ClickRecord>();
@@ -70,6 +75,10 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     protected override void OnModelCreating(ModelBuilder model)
     {
         base.OnModelCreating(model);
+        model.Entity<ProcessorScheduleRecord>().HasKey(s => new { s.ProcessorId, s.From });
+        model.Entity<ProcessorScheduleRecord>().HasOne<ProcessorRecord>().WithMany().HasForeignKey(s => s.ProcessorId);
+        model.Entity<ChannelScheduleRecord>().HasKey(s => new { s.ChannelId, s.From });
+        model.Entity<ChannelScheduleRecord>().HasOne<ChannelRecord>().WithMany().HasForeignKey(s => s.ChannelId);
         model.Entity<ExchangeRateRecord>().HasKey(r => new { r.From, r.To, r.Date });
         model.Entity<ProductRecord>().HasMany(p => p.Variants).WithOne().HasForeignKey(v => v.ProductId);
         model.Entity<ProductRecord>().HasMany(p => p.Collections).WithOne().HasForeignKey(c => c.ProductId);
@@ -160,6 +169,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             code.Property(c => c.Code).UseCollation("NOCASE");
             code.HasIndex(c => c.Code);
         });
+        model.Entity<AcceptedExceptionRecord>().HasKey(a => new { a.OrderId, a.Code, a.LineId, a.Payee });
+        model.Entity<EntryHoldRecord>().HasIndex(h => h.OrderId).HasFilter("LetGoAt IS NULL");
+        model.Entity<CauseNoteRecord>().HasIndex(n => n.Cause);
         model.Entity<InboxEventRecord>().HasIndex(e => e.EventId).IsUnique();
         model.Entity<InboxEventRecord>().HasIndex(e => new { e.State, e.Id }).HasFilter("State <> 1");
         model.Entity<InboxEventRecord>().HasIndex(e => e.Order).HasFilter("State = 2");

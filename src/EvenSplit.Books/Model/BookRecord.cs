@@ -16,6 +16,8 @@ public sealed class BookRecord
     public DateOnly? DemoToday { get; set; }
     /// <summary>Where the shop is, such as https://shop.example: links lead there and nowhere else. Empty until it is set.</summary>
     public string ShopAddress { get; set; } = "";
+    /// <summary>Above this share of refunds, of orders or of money, a hold is proposed for an affiliate.</summary>
+    public Rate RefundLimit { get; set; } = new(Rate.One / 10);
     /// <summary>Counts every change of what orders are worked out against, so that a rulebook in memory knows it is old.</summary>
     public long RulesVersion { get; set; }
 }
@@ -32,6 +34,27 @@ public sealed class ChannelRecord
 {
     public required string Id { get; set; }
     public required string Name { get; set; }
+    public Rate FeeRate { get; set; }
+    public long FeeFixed { get; set; }
+    public required string Currency { get; set; }
+    public Rate RebateRate { get; set; }
+}
+
+/// <summary>Another schedule of a processor, from a day on.</summary>
+public sealed class ProcessorScheduleRecord
+{
+    public required string ProcessorId { get; set; }
+    public DateOnly From { get; set; }
+    public Rate FeeRate { get; set; }
+    public long FeeFixed { get; set; }
+    public required string Currency { get; set; }
+}
+
+/// <summary>Another schedule of a channel, from a day on.</summary>
+public sealed class ChannelScheduleRecord
+{
+    public required string ChannelId { get; set; }
+    public DateOnly From { get; set; }
     public Rate FeeRate { get; set; }
     public long FeeFixed { get; set; }
     public required string Currency { get; set; }

@@ -28,8 +28,8 @@ internal static class BookLoader
             new ExchangeRates(
                 Currency.Of(record.Currency),
                 db.ExchangeRates.AsNoTracking().AsEnumerable().Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), r.Rate))),
-            db.Processors.AsNoTracking().AsEnumerable().Select(p => new Processor(new ProcessorId(p.Id), p.FeeRate, p.FeeFixed, Currency.Of(p.Currency))),
-            channels.Select(c => new Channel(new ChannelId(c.Id), c.FeeRate, c.FeeFixed, Currency.Of(c.Currency), c.RebateRate)),
+            Processors(db),
+            Channels(db, channels),
             products.Select(ToProduct),
             payees.Select(ToPayee),
             agreements.Select(ToAgreement));
@@ -42,6 +42,20 @@ internal static class BookLoader
             channels.ToDictionary(c => c.Id, c => c.Name),
             products.Where(p => p.PricePlan.Length + p.PaymentPlan.Length > 0).ToDictionary(p => new ProductId(p.Id), PlanOf),
             db.Targets.AsNoTracking().Select(t => t.AgreementId).Distinct().AsEnumerable().Select(a => new AgreementId(a)).ToHashSet());
+    }
+
+    private static IEnumerable<Processor> Processors(BookDbContext db)
+    {
+        var later = db.ProcessorSchedules.AsNoTracking().OrderBy(s => s.From).AsEnumerable()
+            .ToLookup(s => s.ProcessorId, s => (s.From, new Processor(new ProcessorId(s.ProcessorId), s.FeeRate, s.FeeFixed, Currency.Of(s.Currency))));
+        return db.Processors.AsNoTracking().AsEnumerable().Select(p => new Processor(new ProcessorId(p.Id), p.FeeRate, p.FeeFixed, Currency.Of(p.Currency)) { Later = [.. later[p.Id]] });
+    }
+
+    private static IEnumerable<Channel> Channels(BookDbContext db, IEnumerable<ChannelRecord> channels)
+    {
+        var later = db.ChannelSchedules.AsNoTracking().OrderBy(s => s.From).AsEnumerable()
+            .ToLookup(s => s.ChannelId, s => (s.From, new Channel(new ChannelId(s.ChannelId), s.FeeRate, s.FeeFixed, Currency.Of(s.Currency), s.RebateRate)));
+        return channels.Select(c => new Channel(new ChannelId(c.Id), c.FeeRate, c.FeeFixed, Currency.Of(c.Currency), c.RebateRate) { Later = [.. later[c.Id]] });
     }
 
     private static Agreement ToAgreement(AgreementRecord agreement) => new(

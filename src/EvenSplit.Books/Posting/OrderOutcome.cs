@@ -22,6 +22,8 @@ internal sealed class OrderOutcome
     public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
     /// <summary>What is off the plans of its products; the price audit fills it in.</summary>
     public IReadOnlyList<PriceFinding> OffPlan { get; set; } = [];
+    /// <summary>What a person has said may stand, by code, line and payee: it counts no more.</summary>
+    public IReadOnlySet<(ExceptionCode Code, string Line, string Payee)> Accepted { get; set; } = new HashSet<(ExceptionCode, string, string)>();
 
     public static OrderOutcome WorkOut(
         OpenedBook book, Order order, IEnumerable<Refund> refunds, AttributionDecision? origin, IProgressBefore progress,
@@ -47,7 +49,7 @@ internal sealed class OrderOutcome
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
-        record.Exceptions = Exceptions.Count + OffPlan.Count;
+        record.Exceptions = Exceptions.Count(e => !Accepted.Contains((e.Code, e.Line?.Value ?? "", e.Payee?.Value ?? ""))) + OffPlan.Count(f => !Accepted.Contains((ExceptionCode.PriceOffPlan, f.Line.Value, "")));
         record.GoodsNet = Figures?.GoodsNet ?? 0;
         record.Tax = Figures?.Tax ?? 0;
         record.ShippingNet = Figures?.ShippingNet ?? 0;

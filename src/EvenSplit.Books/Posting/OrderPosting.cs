@@ -49,6 +49,8 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         if (orderKeys.Count == 0) return 0;
         var outcomes = new OutcomesInTime(db, book).WorkOut(HeldOrder.Of(db, orderKeys), []);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
+        var accepted = db.AcceptedExceptions.AsNoTracking().Where(a => orderKeys.Contains(a.OrderId)).AsEnumerable().ToLookup(a => a.OrderId, a => (a.Code, a.LineId, a.Payee));
+        foreach (var order in accepted) outcomes[order.Key].Outcome.Accepted = order.ToHashSet();
         var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
         RecalculateRenewalsOf(reattributed);
         Recalculate(shifted);
@@ -66,6 +68,9 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var reattributed = new List<string>();
         var redated = new List<(EntryRecord Entry, DateOnly? ClearsOn)>();
         var changed = 0;
+        var ids = outcomes.Select(o => o.Held.Record.Id).Where(id => !added.Contains(id)).ToArray();
+        var heldBack = db.EntryHolds.AsNoTracking().Where(h => h.LetGoAt == null && ids.Contains(h.OrderId))
+            .Select(h => new { h.OrderId, h.LinePosition, h.Payee, h.Agreement }).AsEnumerable().Select(h => (h.OrderId, h.LinePosition, h.Payee, h.Agreement)).ToHashSet();
         foreach (var (held, outcome) in outcomes)
         {
             var record = held.Record;
@@ -81,14 +86,13 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
                 outcome.WriteFigures(record);
             }
             totals.Add(record);
-            var differences = Differences(held, outcome, newRefunds, natural, redated, ref nextEntry);
+            var differences = Differences(held, outcome, newRefunds, natural, heldBack, redated, ref nextEntry);
             entries.AddRange(differences);
             if ((before.Status, before.AttributedTo) != (record.Status, record.AttributedTo)) reattributed.Add(record.OrderId);
             if (differences.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
         }
         db.SaveChanges();
-        var keys = outcomes.Select(o => o.Held.Record.Id).Where(key => !added.Contains(key)).ToArray();
-        if (keys.Length > 0) db.OrderExceptions.Where(e => keys.Contains(e.OrderId)).ExecuteDelete();
+        if (ids.Length > 0) db.OrderExceptions.Where(e => ids.Contains(e.OrderId)).ExecuteDelete();
         Redate(redated);
         Write(entries);
         KeptEntrySums.Add(db, entries);
@@ -98,7 +102,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     }
 
     private List<EntryRecord> Differences(
-        HeldOrder held, OrderOutcome outcome, IReadOnlySet<long>? newRefunds, bool natural,
+        HeldOrder held, OrderOutcome outcome, IReadOnlySet<long>? newRefunds, bool natural, HashSet<(long Order, int Line, string Payee, string Agreement)> heldBack,
         List<(EntryRecord Entry, DateOnly? ClearsOn)> redated, ref long nextEntry)
     {
         var refundKeys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
@@ -110,6 +114,8 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             long? refundKey = entry.Refund is { } id ? refundKeys[id] : null;
             var byItself = natural || (refundKey is { } key && newRefunds?.Contains(key) == true);
             var whole = ToRecord(held.Record.Id, positions[entry.Line.Value], entry, refundKey, byItself ? entry.PostedOn : today);
+            // What is held back by hand clears on no day until it is let go.
+            if (heldBack.Contains((whole.OrderId, whole.LinePosition, whole.Payee, whole.Agreement))) whole.ClearsOn = null;
             var slot = PostedKey.Of(whole);
             seen.Add(slot);
             var was = held.Posted.GetValueOrDefault(slot) ?? PostedAmount.Nothing;

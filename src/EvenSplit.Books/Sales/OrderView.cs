@@ -8,7 +8,7 @@ namespace EvenSplit.Books.Sales;
 /// <summary>A posted entry of an order.</summary>
 public sealed record OrderEntryView(
     long Id, string LineId, string Product, string PayeeId, string Payee, PayeeRole Role, string AgreementId, string Agreement, EntryPart Part,
-    string? Refund, Money Amount, DateOnly PostedOn, DateOnly? ClearsOn, int? RunId, Trace? Trace);
+    string? Refund, Money Amount, DateOnly PostedOn, DateOnly? ClearsOn, int? RunId, Trace? Trace, EntryHoldRecord? Hold);
 
 /// <summary>What one payee earned at the sale in all, in minor units of the order's currency.</summary>
 /// <param name="FirstEntry">An entry of it, whose trace explains; null where none is posted yet.</param>
@@ -82,12 +82,14 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
         OrderRecord record, OpenedBook book, Dictionary<ShareKey, Trace> traces, Dictionary<long, string> refundIds)
     {
         var lines = record.Lines.ToDictionary(l => l.Position);
+        var holds = db.EntryHolds.AsNoTracking().Where(h => h.OrderId == record.Id && h.LetGoAt == null).ToArray();
         return db.Entries.AsNoTracking().Where(e => e.OrderId == record.Id).OrderBy(e => e.Id).AsEnumerable().Select(e => new OrderEntryView(
             e.Id, lines[e.LinePosition].LineId, book.ProductName(lines[e.LinePosition].Product), e.Payee, book.PayeeName(e.Payee),
             book.Rules.Payee(new PayeeId(e.Payee)).Role, e.Agreement, book.AgreementName(e.Agreement), e.Part,
             e.RefundId is { } refund ? refundIds.GetValueOrDefault(refund) : null,
             new Money(e.Amount, Currency.Of(e.Currency)), e.PostedOn, e.ClearsOn, e.RunId,
-            traces.GetValueOrDefault(new ShareKey(e.LinePosition, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)))).ToArray();
+            traces.GetValueOrDefault(new ShareKey(e.LinePosition, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)),
+            Array.Find(holds, h => h.LinePosition == e.LinePosition && h.Payee == e.Payee && h.Agreement == e.Agreement))).ToArray();
     }
 
     private static bool Agrees(OrderOutcome outcome, HeldOrder held)

@@ -29,7 +29,21 @@ public sealed record Product
 public sealed record DatedCost(DateOnly From, long Cost, Currency Currency);
 
 /// <summary>What a payment processor takes: a fraction of what it charged and a fixed fee in minor units.</summary>
-public sealed record Processor(ProcessorId Id, Rate FeeRate, long FeeFixed, Currency Currency);
+public sealed record Processor(ProcessorId Id, Rate FeeRate, long FeeFixed, Currency Currency)
+{
+    /// <summary>What holds from later dates on, earliest first; what is above holds until the first of them.</summary>
+    public IReadOnlyList<(DateOnly From, Processor Schedule)> Later { get; init; } = [];
+
+    /// <param name="date">The date of paidAt in the book's zone, of placedAt while unpaid.</param>
+    public Processor On(DateOnly date) => Later.Count == 0 ? this : Later.LastOrDefault(l => l.From <= date).Schedule ?? this;
+}
 
 /// <summary>What a sales channel takes (of goods, net) and gives back for outside traffic.</summary>
-public sealed record Channel(ChannelId Id, Rate FeeRate, long FeeFixed, Currency Currency, Rate RebateRate);
+public sealed record Channel(ChannelId Id, Rate FeeRate, long FeeFixed, Currency Currency, Rate RebateRate)
+{
+    /// <summary>What holds from later dates on, earliest first; what is above holds until the first of them.</summary>
+    public IReadOnlyList<(DateOnly From, Channel Schedule)> Later { get; init; } = [];
+
+    /// <param name="date">The date of paidAt in the book's zone, of placedAt while unpaid.</param>
+    public Channel On(DateOnly date) => Later.Count == 0 ? this : Later.LastOrDefault(l => l.From <= date).Schedule ?? this;
+}

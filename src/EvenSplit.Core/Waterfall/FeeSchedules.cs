@@ -10,7 +10,7 @@ internal sealed class FeeSchedules(Rulebook rules, Order order, ICollection<Calc
     {
         if (order.ProcessingFee is { } actual) return (actual, FeeSource.Actual);
         if (order.Processor is not { } id) return (0, FeeSource.None);
-        if (rules.FindProcessor(id) is not { } schedule)
+        if (rules.FindProcessor(id)?.On(_date) is not { } schedule)
         {
             exceptions.Add(new CalculationException(ExceptionCode.FeeMissing, order.Id));
             return (0, FeeSource.Missing);
@@ -22,7 +22,7 @@ internal sealed class FeeSchedules(Rulebook rules, Order order, ICollection<Calc
     public (long Fee, FeeSource Source) Channel(long goodsNet)
     {
         if (order.ChannelFee is { } actual) return (actual, FeeSource.Actual);
-        if (rules.FindChannel(order.Channel) is not { } schedule) return (0, FeeSource.None);
+        if (rules.FindChannel(order.Channel)?.On(_date) is not { } schedule) return (0, FeeSource.None);
         var part = ((Fraction)goodsNet * schedule.FeeRate).Round();
         return (part + ConvertOrZero(schedule.FeeFixed, schedule.Currency), FeeSource.Schedule);
     }
@@ -30,7 +30,7 @@ internal sealed class FeeSchedules(Rulebook rules, Order order, ICollection<Calc
     public long Rebate(long goodsNet, bool attributed)
     {
         if (order.Rebate is { } actual) return actual;
-        return attributed && rules.FindChannel(order.Channel) is { } schedule
+        return attributed && rules.FindChannel(order.Channel)?.On(_date) is { } schedule
             ? ((Fraction)goodsNet * schedule.RebateRate).Round()
             : 0;
     }

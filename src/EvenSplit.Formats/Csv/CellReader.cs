@@ -26,6 +26,13 @@ internal sealed class CellReader(CsvRow row, BookTime time)
 
     public string? Optional(string column) => row[column] is { Length: > 0 } text ? text : null;
 
+    public DateOnly Date(string column)
+    {
+        if (DateOnly.TryParseExact(row[column], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)) return date;
+        Refuse(column, "a date such as 2026-10-31");
+        return default;
+    }
+
     public Currency Currency(string column)
     {
         if (!Core.Currency.TryOf(row[column].ToUpperInvariant(), out var currency)) Refuse(column, "a currency code, such as EUR");

@@ -25,7 +25,7 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
     {
         StepKind.Sales => $"/{Period}/sales" + (step.State == StepState.Done ? "" : "/import"),
         StepKind.Quarantine => step.State == StepState.Done ? null : $"/{Period}/sales/quarantine",
-        StepKind.Exceptions => step.State == StepState.Done ? null : $"/{Period}/sales?kind=exceptions",
+        StepKind.Exceptions => step.State == StepState.Done ? null : $"/{Period}/sales/exceptions",
         StepKind.Targets => $"/{Period}/terms/targets",
         _ when step.State is StepState.Later or StepState.Blocked => null,
         StepKind.Gather when step.RunId is null => $"/{Period}/pay",

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, BookCache cache) : BookPage
+public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.Books.Clearing.EntryHolds holds, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     // A slash inside an address's part is left as it was written.
@@ -64,6 +64,20 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, BookCache 
     {
         correct.CorrectFees(OrderId, ProcessingFee, ChannelFee, By);
         return Corrected("The fees are corrected; the differences are posted.");
+    }
+
+    public IActionResult OnPostHold(long entry, string? holdReason)
+    {
+        holds.Hold(entry, holdReason ?? "", By);
+        Done = "It is held back until it is let go.";
+        return Redirect($"/{Period}/sales/{Uri.EscapeDataString(OrderId)}?entry={entry}#trace");
+    }
+
+    public IActionResult OnPostLetGo(long entry, int hold)
+    {
+        holds.LetGo(hold, By);
+        Done = "It clears on its day again.";
+        return Redirect($"/{Period}/sales/{Uri.EscapeDataString(OrderId)}?entry={entry}#trace");
     }
 
     public IActionResult OnPostTest()

@@ -1,0 +1,53 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Exceptions;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>What needs a person, by cause: one repair clears all it caused.</summary>
+public sealed class ExceptionsPage(ExceptionQueue queue, BookDbContext db, BookCache cache) : BookPage
+{
+    [BindProperty]
+    public string Cause { get; set; } = "";
+
+    public IReadOnlyList<CauseOfExceptions> Causes { get; private set; } = [];
+
+    public IReadOnlyList<string> Users => [.. db.Users.Select(u => u.DisplayName).OrderBy(n => n)];
+
+    public void OnGet() => Show();
+
+    public override void Show() => Causes = queue.Find(Period);
+
+    /// <summary>Where the cause is repaired.</summary>
+    public (string Words, string Link)? Repair(CauseOfExceptions cause)
+    {
+        var subject = Uri.EscapeDataString(cause.Subject);
+        return cause.Code switch
+        {
+            ExceptionCode.FeeMissing => ("Give the processor a schedule", $"/{Period}/sales/fees?processor={subject}"),
+            ExceptionCode.RateMissing => ("Bring in the rates", $"/{Period}/sales/fees#rates"),
+            ExceptionCode.OverCommitted => ("See who shares in the product", $"/{Period}/terms/products/{subject}"),
+            ExceptionCode.PriceOffPlan => ("See the product and its plan", $"/{Period}/terms/products/{subject}"),
+            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive => ("See the payee", $"/{Period}/people/{subject}"),
+            _ => null,
+        };
+    }
+
+    public IActionResult OnPostAccept(string? order, string? reason)
+    {
+        Done = $"{MoneyWords.Count(queue.Accept(Period, Cause, order, reason ?? "", By), "exception")} may stand.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostNote(string? comment, string? assignTo)
+    {
+        queue.Note(Cause, comment ?? "", assignTo ?? "", By);
+        Done = "It is noted.";
+        return RedirectToPage();
+    }
+
+    /// <summary>An instant in the book's zone.</summary>
+    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+}

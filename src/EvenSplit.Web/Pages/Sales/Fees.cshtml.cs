@@ -1,0 +1,67 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Forms;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>Fee schedules with their dates, and exchange rates.</summary>
+public sealed class FeesPage(RateDesk desk, BookCache cache) : BookPage
+{
+    private const int RatesShown = 30;
+
+    [BindProperty]
+    public ScheduleDraft Processor { get; set; } = new();
+
+    [BindProperty]
+    public ScheduleDraft Channel { get; set; } = new();
+
+    [BindProperty]
+    public IFormFile? RatesFile { get; set; }
+
+    public IReadOnlyList<RowFault> RateFaults { get; private set; } = [];
+
+    public IReadOnlyList<ExchangeRate> Rates { get; private set; } = [];
+
+    public Rulebook Rules => cache.Find()!.Rules;
+
+    public Currency Currency => cache.Find()!.Currency;
+
+    public string ChannelName(string id) => cache.Find()!.ChannelName(id);
+
+    /// <param name="processor">The one that a schedule is missing for.</param>
+    public void OnGet(string? processor)
+    {
+        Processor = Processor with { Id = processor ?? "" };
+        Show();
+    }
+
+    public override void Show() => Rates = desk.Latest(RatesShown);
+
+    public IActionResult OnPostProcessor() => Saved("Processor", desk.SaveProcessor(Processor, By), Processor.Id);
+
+    public IActionResult OnPostChannel() => Saved("Channel", desk.SaveChannel(Channel, By), Channel.Id);
+
+    public IActionResult OnPostRates()
+    {
+        if (RatesFile is null || RatesFile.Length == 0) throw new RefusedException("Choose a file that is not empty.", "RatesFile");
+        using var content = RatesFile.OpenReadStream();
+        (var added, RateFaults) = desk.Import(content, By);
+        if (RateFaults.Count == 0)
+        {
+            Done = added == 0 ? "Every rate of the file was there already." : $"{MoneyWords.Count(added, "rate")} taken; the orders they touch are being worked out again.";
+            return RedirectToPage();
+        }
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        Show();
+        return Page();
+    }
+
+    private IActionResult Saved(string of, IReadOnlyList<FieldFault> faults, string id)
+    {
+        ModelState.Clear();
+        return Answer([.. faults.Select(f => f with { Field = $"{of}.{f.Field}" })], $"The schedule of {id} is saved; the orders it touches are being worked out again.");
+    }
+}

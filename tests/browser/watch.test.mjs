@@ -1,0 +1,109 @@
+// What needs a person and what clears when: exceptions by cause, fees and rates, the calendar, holds, refund rates. Last in the same book.
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { bringIn, october, orderHeader, press, reach, signIn, told } from './book.mjs';
+
+test.describe.configure({ mode: 'serial' });
+
+let page;
+test.beforeAll(async ({ browser }) => {
+  page = await (await browser.newContext({ locale: 'en-GB' })).newPage();
+  await signIn(page, 'lead');
+});
+test.afterAll(() => page.close());
+
+async function noViolations() {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
+}
+
+test('one fee schedule clears every order that missed it', async () => {
+  await page.goto(`${october}/sales/exceptions`);
+  const cause = page.getByRole('region', { name: /The processor gift-voucher has no fee schedule/ });
+  await expect(cause.first()).toBeVisible();
+  await noViolations();
+  await press(page, cause.first().getByRole('link', { name: 'Give the processor a schedule' }));
+  await expect(page.getByLabel('Processor', { exact: true })).toHaveValue('gift-voucher');
+  await page.locator('#Processor_Percent').fill('two');
+  await press(page, page.getByRole('button', { name: 'Save the processor’s schedule' }));
+  await expect(page.getByText('Give a percentage such as 12.5')).toBeVisible();
+  await page.locator('#Processor_Percent').fill('1');
+  await press(page, page.getByRole('button', { name: 'Save the processor’s schedule' }));
+  await told(page);
+  await noViolations();
+  await expect(async () => {
+    await page.goto(`${october}/sales/exceptions`);
+    await expect(page.getByText('The processor gift-voucher has no fee schedule')).toHaveCount(0, { timeout: 500 });
+  }).toPass({ timeout: 30_000 });
+});
+
+test('an exception is given to somebody, commented on, and let stand with a reason', async () => {
+  const cause = page.getByRole('region', { name: 'Nest box, barn owl was sold off its plan.', exact: true });
+  await cause.getByLabel('Comment').fill('The shop’s price was mistyped for an hour');
+  await cause.getByLabel('give it to').selectOption('Maeve Thornfield');
+  await cause.getByRole('button', { name: /^Note on/ }).click();
+  await expect(cause.getByText('Maeve Thornfield has it')).toBeVisible();
+  await cause.getByRole('button', { name: 'Accept HS-20006 as it is' }).click();
+  await expect(page.getByText('Say why it may stand; an auditor will ask.')).toBeVisible();
+  await page.getByLabel('Why HS-20006 may stand').fill('Honoured for the customer');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status').first()).toContainText('1 exception may stand.');
+  await expect(cause).toHaveCount(0);
+});
+
+test('a file of rates is taken whole or with its faults named', async () => {
+  const send = async (content) => {
+    await page.goto(`${october}/sales/fees`);
+    await page.locator('input[name="RatesFile"]').setInputFiles({ name: 'rates.csv', mimeType: 'text/csv', buffer: Buffer.from(content) });
+    await page.getByRole('button', { name: 'Take the rates' }).click();
+  };
+  await send('Date,USD,CHF\n2027-05-03,1.08,nothing\nsoon,1.09,0.93\n');
+  await expect(page.getByRole('alert').locator('li')).toHaveText([/Row 2: CHF 'nothing'/, /Row 3: date 'soon'/]);
+  await send('Date,USD,CHF\n2027-05-03,1.08,0.93\n2027-05-04,1.09,N/A\n');
+  await expect(page.getByRole('status').first()).toContainText('3 rates taken');
+  await expect(page.getByRole('row', { name: /3 May 2027 EUR CHF 0\.93/ })).toBeVisible();
+});
+
+test('the calendar shows what clears; what is held back clears on no day until it is let go', async () => {
+  await bringIn(page, `${orderHeader}\nCAL-1,shop,2026-11-02T10:00:00Z,2026-11-02T10:05:00Z,EUR,,new,no,,,,1,strap-field,1,52.00,0,yes\n`);
+  await page.goto('/2026-12/pay/calendar');
+  const day = page.getByRole('cell', { name: /^2 .*vendors/ });
+  const before = await day.innerText();
+  await noViolations();
+  await page.goto(`${october}/sales/CAL-1`);
+  await page.getByRole('region', { name: 'Entries' }).locator('a[data-open]').first().click();
+  await page.getByRole('button', { name: 'Hold back' }).click();
+  await expect(page.getByText('Say why it is held back')).toBeVisible();
+  await page.getByRole('region', { name: 'Entries' }).locator('a[data-open]').first().click();
+  await page.getByLabel('Hold it back because').fill('Strap reported missing');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Held back by Maeve Thornfield: Strap reported missing.')).toBeVisible();
+  await page.goto('/2026-12/pay/calendar');
+  expect(await page.locator('.calendar').innerText()).not.toBe(before);
+  await page.goto(`${october}/pay/held`);
+  await noViolations();
+  await reach(page, page.getByRole('button', { name: /Let go of what .* earned on CAL-1/ }));
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('0 earnings held back');
+  await page.goto('/2026-12/pay/calendar');
+  expect(await day.innerText()).toBe(before);
+});
+
+test('refund rates stand against the limit; over it a hold is proposed', async () => {
+  await page.goto(`${october}/people/refund-rates`);
+  await noViolations();
+  await page.getByLabel('Limit in percent').fill('0.5');
+  await page.getByRole('button', { name: 'Set the limit' }).click();
+  await told(page);
+  const propose = page.getByRole('button', { name: /^Put .* on hold$/ }).first();
+  const name = (await propose.getAttribute('aria-label')).match(/^Put (.*) on hold$/)[1];
+  await propose.click();
+  await expect(page.getByRole('status').first()).toContainText(`${name} is on hold`);
+  await expect(page.getByRole('row', { name: new RegExp(name) }).first()).toContainText('on hold');
+});
+
+test('what nobody has to sign off says so', async () => {
+  await page.goto(`${october}/pay/sign-off`);
+  await expect(page.getByText('Nothing waits.')).toBeVisible();
+  await noViolations();
+});
