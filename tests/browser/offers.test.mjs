@@ -101,7 +101,7 @@ test('a published version is withdrawn before its day', async () => {
   await page.getByLabel('In force from').fill('2027-03-01');
   await page.getByRole('button', { name: 'Publish' }).click();
   await told(page);
-  await reach(page, page.getByRole('button', { name: 'Withdraw the version from 1 Mar 2027' }));
+  await reach(page, page.getByRole('button', { name: 'Withdraw it: the version from 1 Mar 2027' }));
   await page.keyboard.press('Enter');
   await expect(page.getByText('withdrawn by Maeve Thornfield before it came into force')).toBeVisible();
 });

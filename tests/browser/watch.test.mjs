@@ -41,7 +41,7 @@ test('an exception is given to somebody, commented on, and let stand with a reas
   const cause = page.getByRole('region', { name: 'Nest box, barn owl was sold off its plan.', exact: true });
   await cause.getByLabel('Comment').fill('The shop’s price was mistyped for an hour');
   await cause.getByLabel('give it to').selectOption('Maeve Thornfield');
-  await cause.getByRole('button', { name: /^Note on/ }).click();
+  await cause.getByRole('button', { name: /^Note it/ }).click();
   await expect(cause.getByText('Maeve Thornfield has it')).toBeVisible();
   await cause.getByRole('button', { name: 'Accept HS-20006 as it is' }).click();
   await expect(page.getByText('Say why it may stand; an auditor will ask.')).toBeVisible();
@@ -82,7 +82,7 @@ test('the calendar shows what clears; what is held back clears on no day until i
   expect(await page.locator('.calendar').innerText()).not.toBe(before);
   await page.goto(`${october}/pay/held`);
   await noViolations();
-  await reach(page, page.getByRole('button', { name: /Let go of what .* earned on CAL-1/ }));
+  await reach(page, page.getByRole('button', { name: /Let it go: what .* earned on CAL-1/ }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('0 earnings held back');
   await page.goto('/2026-12/pay/calendar');
@@ -95,8 +95,8 @@ test('refund rates stand against the limit; over it a hold is proposed', async (
   await page.getByLabel('Limit in percent').fill('0.5');
   await page.getByRole('button', { name: 'Set the limit' }).click();
   await told(page);
-  const propose = page.getByRole('button', { name: /^Put .* on hold$/ }).first();
-  const name = (await propose.getAttribute('aria-label')).match(/^Put (.*) on hold$/)[1];
+  const propose = page.getByRole('button', { name: /^Put on hold: / }).first();
+  const name = (await propose.getAttribute('aria-label')).match(/^Put on hold: (.*)$/)[1];
   await propose.click();
   await expect(page.getByRole('status').first()).toContainText(`${name} is on hold`);
   await expect(page.getByRole('row', { name: new RegExp(name) }).first()).toContainText('on hold');

@@ -42,7 +42,13 @@ public sealed class EntryHolds(BookDbContext db, BookCache cache, BookClock cloc
         }
         db.EntryHolds.Add(new EntryHoldRecord
         {
-            OrderId = entry.OrderId, LinePosition = entry.LinePosition, Payee = entry.Payee, Agreement = entry.Agreement, Reason = reason.Trim(), By = by, At = clock.GetUtcNow(),
+            OrderId = entry.OrderId,
+            LinePosition = entry.LinePosition,
+            Payee = entry.Payee,
+            Agreement = entry.Agreement,
+            Reason = reason.Trim(),
+            By = by,
+            At = clock.GetUtcNow(),
         });
         Redate(entry.OrderId, by, "hold back", $"{entry.Payee}, entry {entryId}: {reason.Trim()}");
         transaction.Commit();

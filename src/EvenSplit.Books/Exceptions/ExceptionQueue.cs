@@ -44,7 +44,13 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         var accepted = Open(period).Where(e => CauseOf(e) == cause && (orderId is null || e.Order.OrderId == orderId)).ToArray();
         db.AcceptedExceptions.AddRange(accepted.Select(e => new AcceptedExceptionRecord
         {
-            OrderId = e.Order.Id, Code = e.Exception.Code, LineId = e.Exception.LineId ?? "", Payee = e.Exception.Payee ?? "", Reason = reason.Trim(), By = by, At = clock.GetUtcNow(),
+            OrderId = e.Order.Id,
+            Code = e.Exception.Code,
+            LineId = e.Exception.LineId ?? "",
+            Payee = e.Exception.Payee ?? "",
+            Reason = reason.Trim(),
+            By = by,
+            At = clock.GetUtcNow(),
         }));
         var totals = new TotalsChange();
         foreach (var order in accepted.GroupBy(e => e.Order.Id))
