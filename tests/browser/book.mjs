@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { AxeBuilder } from '@axe-core/playwright';
 import { expect } from '@playwright/test';
 import { demoFolder } from './places.mjs';
 
@@ -92,4 +93,10 @@ export const orderHeader = 'order_id,channel,placed_at,paid_at,currency,processo
 /** The figures of one row of a table, by its first words. */
 export async function cells(page, firstWords) {
   return page.getByRole('row').filter({ hasText: firstWords }).first().getByRole('cell').allInnerTexts();
+}
+
+/** axe finds nothing on the page as it stands. */
+export async function noViolations(page) {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
 }

@@ -1,7 +1,6 @@
 // How things are sold and what is promised around it: an offer path, a price plan that catches a slip, a target, a friend's reward. After the month end in the same book.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { bringIn, choose, october, orderHeader, press, reach, signIn, told, type } from './book.mjs';
+import { bringIn, choose, noViolations, october, orderHeader, press, reach, signIn, told, type } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -11,11 +10,6 @@ test.beforeAll(async ({ browser }) => {
   await signIn(page, 'lead');
 });
 test.afterAll(() => page.close());
-
-async function noViolations() {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
-}
 
 test('an offer path is drawn by keyboard; answers are told apart by words and line', async () => {
   await page.goto(`${october}/terms/paths/new`);
@@ -34,7 +28,7 @@ test('an offer path is drawn by keyboard; answers are told apart by words and li
   await told(page);
   await expect(page.getByRole('img', { name: /1\. Nest box, barn owl, €89\.00: accepted leads to 2, declined leads to 3\./ })).toBeVisible();
   await expect(page.locator('svg.path path.answer.declined').first()).toHaveCSS('stroke-dasharray', /\d/);
-  await noViolations();
+  await noViolations(page);
 });
 
 test('a price plan set by keyboard finds the order that is off it', async () => {
@@ -63,7 +57,7 @@ test('a cost from a day on is set and taken out again', async () => {
   await page.getByRole('button', { name: 'Set the cost' }).click();
   await told(page);
   await expect(page.getByRole('row', { name: /from 1 Nov 2026/ })).toContainText('€4.10');
-  await noViolations();
+  await noViolations(page);
   await page.getByRole('button', { name: 'Take out the cost from 1 Nov 2026' }).click();
   await expect(page.getByRole('row', { name: /from 1 Nov 2026/ })).toHaveCount(0);
 });
@@ -71,7 +65,7 @@ test('a cost from a day on is set and taken out again', async () => {
 test('who reached the target is on the desk; the bonus is an adjustment once it is given', async () => {
   await page.goto(october);
   await page.getByRole('link', { name: /reached a target: decide/ }).click();
-  await noViolations();
+  await noViolations(page);
   await press(page, page.getByRole('button', { name: 'Give it to Stone Wall Podcast' }));
   await expect(page.getByRole('row', { name: /Stone Wall Podcast/ })).toContainText('given by Maeve Thornfield');
   await page.getByLabel('Why Low Tide Podcast does not get it').fill('Had it in kind');
@@ -87,7 +81,7 @@ test('the report of rewards shows discounts, credit and totals; credit is given 
   await expect(page.getByRole('row', { name: /HS-20003/ })).toContainText('not a new customer');
   await expect(page.getByRole('row', { name: /HS-20005/ })).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'Orders of friends' }).locator('tfoot')).toContainText('5.04');
-  await noViolations();
+  await noViolations(page);
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: /^Give it/ }).click();
   const text = (await (await (await download).createReadStream()).toArray()).join('');

@@ -31,6 +31,14 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('split-sheet');
   await page.goto(`${october}/terms/coverage`);
   await shot('coverage');
+  await page.goto(`${october}/terms/paths`);
+  await shot('offer-path');
+  await page.goto(`${october}/terms/rewards`);
+  await shot('rewards');
+  await page.goto(`${october}/sales/exceptions`);
+  await shot('exceptions');
+  await page.goto('/2026-11/pay/calendar');
+  await shot('calendar');
   await page.goto(`${october}/people`);
   await shot('people');
   await page.goto(`${october}/people/ines-fennelow`);
@@ -39,7 +47,7 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('payee');
   await page.goto(`${october}/books?kind=reversals`);
   await shot('entries');
-  const row = 'HS-20001,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';
+  const row = 'HS-20009,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';
   await bringIn(page, `${orderHeader}\n${row}\n`, { name: 'orders-2026-10-b.csv' });
   await page.getByRole('link', { name: 'Look at the rows in quarantine' }).click();
   await shot('quarantine');

@@ -1,9 +1,8 @@
 // A sale from a payee's link to the shop and back: click, order, waterfall, entry held; cleared, refunded, renewed; a test order in a place of its own. After the month end in the same book.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { Webhook } from 'standardwebhooks';
 import { readFileSync } from 'node:fs';
-import { october, signIn, told } from './book.mjs';
+import { noViolations, october, signIn, told } from './book.mjs';
 import { demoFolder, demoUrl, shopUrl } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
@@ -69,8 +68,7 @@ test('a link leads to the shop; what is bought there is an order brought by its 
   const row = page.getByRole('row', { name: /Low Tide Podcast/ });
   await expect(row).toContainText('tides.example/episode-12');
   await expect(row).toContainText('€38.00');
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => v.id)).toEqual([]);
+  await noViolations(page);
 });
 
 test('a link leads nowhere but to the shop, and machines are not counted', async ({ request }) => {
@@ -171,8 +169,7 @@ test('a shop is set up with a secret that is shown once', async () => {
   await page.getByLabel('Another shop').fill('Market stall');
   await page.getByRole('button', { name: 'Set it up' }).click();
   await expect(page.locator('code', { hasText: 'whsec_' })).toBeVisible();
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => v.id)).toEqual([]);
+  await noViolations(page);
   await page.goto(`${october}/sales/sources`);
   await expect(page.locator('code', { hasText: 'whsec_' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Close Market stall' }).click();

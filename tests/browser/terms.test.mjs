@@ -1,7 +1,6 @@
 // The most careful hour of the month: terms written by keyboard, looked at, rehearsed, published, and found in the next order. After the month end in the same book.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { bringIn, october, orderHeader, press, reach, signIn, type, typeDate, told } from './book.mjs';
+import { bringIn, noViolations, october, orderHeader, press, reach, signIn, told, type, typeDate } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -15,11 +14,6 @@ test.afterAll(() => page.close());
 
 const says = () => page.getByRole('complementary', { name: 'What this draft says and does' });
 const inCase = (term, number) => page.getByRole('group', { name: `Term ${term}`, exact: true }).getByRole('group', { name: `Case ${number}`, exact: true });
-
-async function noViolations() {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
-}
 
 test('bands are written by keyboard; the gap below them is drawn and told', async () => {
   await page.goto(`${october}/terms/new`);
@@ -35,7 +29,7 @@ test('bands are written by keyboard; the gap below them is drawn and told', asyn
   await expect(says()).toContainText('Of everything: orders from €250, 11 % of the share base; orders from €80, 9 %; otherwise nothing.');
   await expect(says()).toContainText('Of everything: a gap. With an order below €80 nothing is earned.');
   await expect(says().getByRole('img', { name: /from €0, nothing; from €80, 9 %/ })).toBeVisible();
-  await noViolations();
+  await noViolations(page);
 });
 
 test('a faulty case is told at its field, and what was typed stays', async () => {
@@ -75,7 +69,7 @@ test('it is rehearsed on those who are on another agreement, order by order', as
   await press(page, page.getByRole('region', { name: 'Orders' }).getByRole('link').first());
   await expect(page.getByRole('region', { name: 'Then' }).locator('svg')).toBeVisible();
   await expect(page.getByRole('region', { name: 'Now' }).locator('svg')).toBeVisible();
-  await noViolations();
+  await noViolations(page);
   await press(page, page.getByRole('link', { name: 'Back to the draft' }));
 });
 
@@ -140,7 +134,7 @@ test('a file with three faults changes nothing and names the three; a sound one 
   await send('product,price\nguide-owls,22.00\nguide-moss,27.00\n');
   await expect(page.getByText('0 added, 1 changed, 0 gone, 1 the same.')).toBeVisible();
   await expect(page.getByRole('row', { name: /guide-moss/ })).toContainText('26.00');
-  await noViolations();
+  await noViolations(page);
   await page.getByRole('button', { name: 'Apply all of it' }).click();
   await told(page);
   await page.goto(`${october}/terms/products/guide-moss`);

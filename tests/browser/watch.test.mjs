@@ -1,7 +1,6 @@
 // What needs a person and what clears when: exceptions by cause, fees and rates, the calendar, holds, refund rates. Last in the same book.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { bringIn, october, orderHeader, press, reach, signIn, told } from './book.mjs';
+import { bringIn, noViolations, october, orderHeader, press, reach, signIn, told } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -12,16 +11,11 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => page.close());
 
-async function noViolations() {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
-}
-
 test('one fee schedule clears every order that missed it', async () => {
   await page.goto(`${october}/sales/exceptions`);
   const cause = page.getByRole('region', { name: /The processor gift-voucher has no fee schedule/ });
   await expect(cause.first()).toBeVisible();
-  await noViolations();
+  await noViolations(page);
   await press(page, cause.first().getByRole('link', { name: 'Give the processor a schedule' }));
   await expect(page.getByLabel('Processor', { exact: true })).toHaveValue('gift-voucher');
   await page.locator('#Processor_Percent').fill('two');
@@ -30,7 +24,7 @@ test('one fee schedule clears every order that missed it', async () => {
   await page.locator('#Processor_Percent').fill('1');
   await press(page, page.getByRole('button', { name: 'Save the processor’s schedule' }));
   await told(page);
-  await noViolations();
+  await noViolations(page);
   await expect(async () => {
     await page.goto(`${october}/sales/exceptions`);
     await expect(page.getByText('The processor gift-voucher has no fee schedule')).toHaveCount(0, { timeout: 500 });
@@ -69,7 +63,7 @@ test('the calendar shows what clears; what is held back clears on no day until i
   await page.goto('/2026-12/pay/calendar');
   const day = page.getByRole('cell', { name: /^2 .*vendors/ });
   const before = await day.innerText();
-  await noViolations();
+  await noViolations(page);
   await page.goto(`${october}/sales/CAL-1`);
   await page.getByRole('region', { name: 'Entries' }).locator('a[data-open]').first().click();
   await page.getByRole('button', { name: 'Hold back' }).click();
@@ -81,7 +75,7 @@ test('the calendar shows what clears; what is held back clears on no day until i
   await page.goto('/2026-12/pay/calendar');
   expect(await page.locator('.calendar').innerText()).not.toBe(before);
   await page.goto(`${october}/pay/held`);
-  await noViolations();
+  await noViolations(page);
   await reach(page, page.getByRole('button', { name: /Let it go: what .* earned on CAL-1/ }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('0 earnings held back');
@@ -91,7 +85,7 @@ test('the calendar shows what clears; what is held back clears on no day until i
 
 test('refund rates stand against the limit; over it a hold is proposed', async () => {
   await page.goto(`${october}/people/refund-rates`);
-  await noViolations();
+  await noViolations(page);
   await page.getByLabel('Limit in percent').fill('0.5');
   await page.getByRole('button', { name: 'Set the limit' }).click();
   await told(page);
@@ -105,5 +99,5 @@ test('refund rates stand against the limit; over it a hold is proposed', async (
 test('what nobody has to sign off says so', async () => {
   await page.goto(`${october}/pay/sign-off`);
   await expect(page.getByText('Nothing waits.')).toBeVisible();
-  await noViolations();
+  await noViolations(page);
 });
