@@ -12,7 +12,7 @@ internal static class ImportCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var kind = new Argument<ImportKind>("kind") { Description = "orders or refunds" };
+        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds or clicks" };
         var file = new Argument<FileInfo>("file") { Description = "The CSV file, as docs/formats.md describes it." };
         var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine.") { kind, file, data };
         command.SetAction(async (parsed, cancellation) =>

@@ -5,6 +5,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
 {
     DemoCommand.Make(),
     ImportCommand.Make(),
+    SourceCommand.Make(),
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),

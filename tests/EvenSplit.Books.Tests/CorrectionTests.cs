@@ -1,6 +1,8 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
@@ -122,6 +124,24 @@ public sealed class CorrectionTests : IDisposable
         Assert.Equal([100, 100, 200, 200, 100, 100, -100], Amounts());
 
         long[] Amounts() => book.Get<BookDbContext, long[]>(db => db.Entries.OrderBy(e => e.Id).Select(e => e.Amount).ToArray());
+    }
+
+    /// <summary>Two payees reach a step at once through orders that come late: the later orders of both are worked out again.</summary>
+    [Fact]
+    public void Late_orders_that_lift_two_payees_lift_the_later_orders_of_both()
+    {
+        using var book = new TestBook();
+        book.Do<PayeeDesk>(d => d.Save(null, new PayeeDraft { Name = "Bea", PayoutCurrency = "EUR", ActiveFrom = new DateOnly(2026, 1, 1), Codes = "BEA" }, TestBook.Lead));
+        book.PutOn("friends", "bea");
+        book.Publish(TestBook.Draft("Friends", Basis.Referral, "10", from: new DateOnly(2026, 2, 1)) with
+        {
+            Terms = [new TermDraft { Cases = [new CaseDraft { Sales = "100", Window = ProgressWindow.Month, Percent = "20" }, new CaseDraft { Percent = "10" }] }],
+        }, "friends");
+        book.Recalculate();
+        book.ImportOrders(TestBook.Row("A2", "2026-10-10", "ANNA"), TestBook.Row("B2", "2026-10-11", "BEA"));
+        Assert.Equal((1000L, 1000L), (book.Owed("anna"), book.Owed("bea")));
+        book.ImportOrders(TestBook.Row("A1", "2026-10-02", "ANNA"), TestBook.Row("B1", "2026-10-01", "BEA"));
+        Assert.Equal((3000L, 3000L), (book.Owed("anna"), book.Owed("bea")));
     }
 
     [Fact]

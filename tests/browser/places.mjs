@@ -7,3 +7,6 @@ export const ownUrl = 'http://127.0.0.1:5191';
 export const shopUrl = 'http://127.0.0.1:5182';
 export const demoFolder = `${resultsFolder}demo`;
 export const ownFolder = `${resultsFolder}own`;
+export const killUrl = 'http://127.0.0.1:5193';
+export const killFolder = `${resultsFolder}kill`;
+export const artifacts = fileURLToPath(new URL('../../artifacts', import.meta.url));

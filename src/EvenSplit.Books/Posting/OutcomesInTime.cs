@@ -39,9 +39,9 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
         while (true)
         {
             BookEvents.Moment? next = queue.Count > 0 ? queue.First().Key : null;
-            if (sweep.NextToLookAt(next) is { } again)
+            if (sweep.ToLookAt(next) is { Count: > 0 } again)
             {
-                queue.TryAdd(again.Payment, again.OrderKey);
+                foreach (var (orderKey, payment) in again) queue.TryAdd(payment, orderKey);
                 continue;
             }
             if (next is not { } moment) break;

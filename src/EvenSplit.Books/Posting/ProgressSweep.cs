@@ -29,15 +29,15 @@ internal sealed class ProgressSweep(BookDbContext db, OpenedBook book, long from
         foreach (var (track, currency) in touched) Track(track, currency).Replace(orderKey, changes[(track, currency)].ToArray());
     }
 
-    /// <summary>The earliest order before a moment (null: at all) that must be looked at again.</summary>
-    public (long OrderKey, BookEvents.Moment Payment)? NextToLookAt(BookEvents.Moment? upTo)
+    /// <summary>Orders before a moment (null: at all) that must be looked at again: of each track the earliest, each told once. None where all is settled.</summary>
+    public IReadOnlyList<(long OrderKey, BookEvents.Moment Payment)> ToLookAt(BookEvents.Moment? upTo)
     {
-        (long OrderKey, BookEvents.Moment Payment)? earliest = null;
+        var found = new List<(long OrderKey, BookEvents.Moment Payment)>();
         foreach (var track in _tracks.Values)
         {
-            if (track.Settle(earliest?.Payment ?? upTo) is { } found) earliest = found;
+            if (track.Settle(upTo) is { } order) found.Add(order);
         }
-        return earliest;
+        return found;
     }
 
     public void Save()

@@ -46,5 +46,5 @@ internal static class ShopEvents
 
     private static string Major(long cents) => new Money(cents, ShopCatalogue.Euro).ToMajorText();
 
-    private static string Iso(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture);
+    private static string Iso(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:ss.fffffff'Z'", CultureInfo.InvariantCulture);
 }
