@@ -30,6 +30,14 @@ async function opened(id) {
   }).toPass({ timeout: 20_000 });
 }
 
+/** Opens an order until something of it has been taken back. */
+async function reversed(id) {
+  await expect(async () => {
+    await page.goto(`${november}/sales/${id}`);
+    await expect(page.getByRole('region', { name: 'Entries' })).toContainText('−', { timeout: 500 });
+  }).toPass({ timeout: 20_000 });
+}
+
 async function buy(product, fill = async () => {}) {
   await shop.goto(`${shopUrl}/p/${product}`);
   await shop.getByLabel('Your e-mail').fill('wren@example.org');
@@ -106,10 +114,7 @@ test('a trial and its renewals are paid at their own prices', async () => {
 
 test('a refund at the press of a button is a reversal', async () => {
   await office(`Refund ${order}`);
-  await expect(async () => {
-    await page.goto(`${november}/sales/${order}`);
-    await expect(page.getByRole('region', { name: 'Entries' })).toContainText('−', { timeout: 500 });
-  }).toPass({ timeout: 20_000 });
+  await reversed(order);
   await expect(page.getByText('SR-1', { exact: true })).toBeVisible();
 });
 
@@ -151,8 +156,7 @@ test('events signed by the public library are taken; altered, old and repeated o
   const unreadable = await post('e-4', now, '{"type":"order","data":{"order_id":"EV-6","price":12.5}}');
   expect(unreadable.status()).toBe(422);
   expect((await unreadable.json()).detail).toBe('data.price: there is no such field.');
-  await opened('EV-1');
-  await expect(page.getByRole('region', { name: 'Entries' })).toContainText('−');
+  await reversed('EV-1');
   for (const id of ['EV-2', 'EV-3', 'EV-4', 'EV-5', 'EV-6']) expect((await page.goto(`${november}/sales/${id}`)).status()).toBeGreaterThanOrEqual(400);
 });
 
