@@ -51,6 +51,16 @@ public sealed class WatchTests : IDisposable
     }
 
     [Fact]
+    public void One_word_lets_a_line_stand_that_is_off_its_plan_in_two_ways()
+    {
+        _book.Do<ProductDesk>(d => d.Save("guide", d.Draft("guide")! with { Plans = new PlanDraft { Price = PriceKind.Fixed, AtMost = 1 } }, Lead));
+        _book.ImportOrders(Row("A", price: "23.00", quantity: "2"));
+        Assert.Equal(2, Causes()[0].Count);
+        _book.Do<ExceptionQueue>(q => q.Accept(October, Causes()[0].Key, "A", "Agreed on the telephone", Lead));
+        Assert.Equal((0, 0L), (Causes().Count, WithExceptions()));
+    }
+
+    [Fact]
     public void A_cause_is_given_to_somebody_with_comments()
     {
         Import("A,shop,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,voucher,,1,guide,1,100.00");

@@ -160,6 +160,7 @@ public sealed class BulkChanges(
     private void Remove(string id)
     {
         if (products.Orders(id) > 0) throw new RefusedException($"{id} has been sold since; it cannot be taken out of the catalogue.");
+        if (db.OfferPaths.AsNoTracking().FirstOrDefault(p => p.Steps.Any(s => s.Product == id)) is { } path) throw new RefusedException($"{id} is offered in the path {path.Name}; take it out there first.");
         db.Products.Remove(db.Products.Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().Single(p => p.Id == id));
     }
 

@@ -42,7 +42,8 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         if (reason.Trim().Length == 0) throw new RefusedException("Say why it may stand; an auditor will ask.", "Reason");
         using var transaction = db.Database.BeginTransaction();
         var accepted = Open(period).Where(e => CauseOf(e) == cause && (orderId is null || e.Order.OrderId == orderId)).ToArray();
-        db.AcceptedExceptions.AddRange(accepted.Select(e => new AcceptedExceptionRecord
+        // A line may be off its plan in two ways; one word lets both stand.
+        db.AcceptedExceptions.AddRange(accepted.DistinctBy(e => (e.Order.Id, e.Exception.Code, e.Exception.LineId, e.Exception.Payee)).Select(e => new AcceptedExceptionRecord
         {
             OrderId = e.Order.Id,
             Code = e.Exception.Code,
@@ -76,9 +77,8 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         db.SaveChanges();
     }
 
-    /// <summary>What was accepted for an order.</summary>
-    public IReadOnlyList<AcceptedExceptionRecord> AcceptedOf(string orderId) =>
-        [.. db.AcceptedExceptions.AsNoTracking().Where(a => db.Orders.Any(o => o.OrderId == orderId && o.Id == a.OrderId))];
+    /// <summary>Everybody who can be given something, by the name they are shown with.</summary>
+    public IReadOnlyList<string> People() => [.. db.Users.Select(u => u.DisplayName).OrderBy(n => n)];
 
     private sealed record Raised(OrderExceptionRecord Exception, OrderRecord Order, string Product);
 

@@ -48,7 +48,8 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     }
 
     /// <summary>A database that is busy or a full disk: the import stays waiting and is tried again.</summary>
-    private static bool MayPass(Exception failure) => failure is IOException or SqliteException { SqliteErrorCode: 5 or 6 or 10 or 13 };
+    internal static bool MayPass(Exception failure) =>
+        failure is IOException or SqliteException { SqliteErrorCode: 5 or 6 or 10 or 13 } || (failure is DbUpdateException { InnerException: { } cause } && MayPass(cause));
 
     private void Finish(ImportRecord import, ImportState state, string? fault)
     {

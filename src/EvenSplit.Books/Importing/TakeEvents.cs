@@ -39,7 +39,7 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
             transaction.Commit();
             return true;
         }
-        catch (Exception failure) when (failure is OverflowException or InvalidOperationException or DbUpdateException or KeyNotFoundException)
+        catch (Exception failure) when (failure is not OperationCanceledException && !ReadImport.MayPass(failure))
         {
             // One event must not hold up all others: by themselves they show which it is.
             if (size > 1) return TakeOneByOne(size);

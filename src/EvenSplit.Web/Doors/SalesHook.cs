@@ -48,18 +48,24 @@ internal static class SalesHook
     private static IResult Refused(int status, string detail) => Results.Problem(detail, statusCode: status);
 }
 
-/// <summary>The secrets of the sources that may send; read anew only when the lead has changed one.</summary>
+/// <summary>The secrets of the sources that may send; read anew when the lead has changed one, and every few seconds, since the command line may have.</summary>
 internal sealed class SourceSecrets(IServiceScopeFactory scopes)
 {
-    private volatile IReadOnlyDictionary<string, string>? _secrets;
+    private static readonly TimeSpan Lasts = TimeSpan.FromSeconds(10);
 
-    public IReadOnlyDictionary<string, string> All => _secrets ?? Read();
+    private volatile Known? _known;
 
-    public void Forget() => _secrets = null;
+    private sealed record Known(IReadOnlyDictionary<string, string> Secrets, DateTimeOffset ReadAt);
+
+    public IReadOnlyDictionary<string, string> All => _known is { } known && known.ReadAt + Lasts > TimeProvider.System.GetUtcNow() ? known.Secrets : Read();
+
+    public void Forget() => _known = null;
 
     private IReadOnlyDictionary<string, string> Read()
     {
         using var scope = scopes.CreateScope();
-        return _secrets = scope.ServiceProvider.GetRequiredService<EventSources>().Secrets();
+        var secrets = scope.ServiceProvider.GetRequiredService<EventSources>().Secrets();
+        _known = new Known(secrets, TimeProvider.System.GetUtcNow());
+        return secrets;
     }
 }

@@ -1,20 +1,19 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Exceptions;
-using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What needs a person, by cause: one repair clears all it caused.</summary>
-public sealed class ExceptionsPage(ExceptionQueue queue, BookDbContext db, BookCache cache) : BookPage
+public sealed class ExceptionsPage(ExceptionQueue queue, BookCache cache) : BookPage
 {
     [BindProperty]
     public string Cause { get; set; } = "";
 
     public IReadOnlyList<CauseOfExceptions> Causes { get; private set; } = [];
 
-    public IReadOnlyList<string> Users => [.. db.Users.Select(u => u.DisplayName).OrderBy(n => n)];
+    public IReadOnlyList<string> Users => queue.People();
 
     public void OnGet() => Show();
 

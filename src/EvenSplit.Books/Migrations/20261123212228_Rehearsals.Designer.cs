@@ -11,51 +11,14 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261124001524_OffersTargetsRewards")]
-    partial class OffersTargetsRewards
+    [Migration("20261123212228_Rehearsals")]
+    partial class Rehearsals
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
         {
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
-
-            modelBuilder.Entity("EvenSplit.Books.Model.AcceptanceRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("AcceptedOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Note")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Payee")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("RecordedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("RecordedBy")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("VersionId")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Payee");
-
-                    b.HasIndex("VersionId", "Payee")
-                        .IsUnique();
-
-                    b.ToTable("Acceptances");
-                });
 
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>
                 {
@@ -178,9 +141,6 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<bool>("ForNewAffiliates")
-                        .HasColumnType("INTEGER");
-
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -214,13 +174,10 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Text")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
                     b.HasKey("Id");
 
-                    b.HasIndex("AgreementId", "From");
+                    b.HasIndex("AgreementId", "From")
+                        .IsUnique();
 
                     b.ToTable("AgreementVersions");
                 });
@@ -354,47 +311,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AspNetUsers", (string)null);
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.BulkChangeRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Before")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("By")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Content")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("FileName")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly?>("From")
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("IsWhole")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Kind")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("State")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("BulkChanges");
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.ChannelRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -420,54 +336,6 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Channels");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.CountedSaleRecord", b =>
-                {
-                    b.Property<string>("Product")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("PlacedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("OrderId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("LinePosition")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("Before")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("Quantity")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Product", "PlacedAt", "OrderId", "LinePosition");
-
-                    b.HasIndex("OrderId");
-
-                    b.ToTable("CountedSales");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.CustomerCodeRecord", b =>
-                {
-                    b.Property<string>("Code")
-                        .HasColumnType("TEXT")
-                        .UseCollation("NOCASE");
-
-                    b.Property<string>("CustomerKey")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Code");
-
-                    b.HasIndex("CustomerKey");
-
-                    b.ToTable("CustomerCodes");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
@@ -578,25 +446,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ExchangeRates");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
-                {
-                    b.Property<int>("SchemeId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Collection")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("PerUnit")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("Percent")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("SchemeId", "Collection");
-
-                    b.ToTable("FriendDiscounts", (string)null);
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.ImportRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -685,45 +534,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Memberships");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("OfferPaths");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
-                {
-                    b.Property<string>("PathId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Position")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("OnAccept")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int?>("OnDecline")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Product")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("PathId", "Position");
-
-                    b.HasIndex("Product");
-
-                    b.ToTable("OfferSteps", (string)null);
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.OpenSumRecord", b =>
                 {
                     b.Property<string>("Payee")
@@ -791,13 +601,7 @@ namespace EvenSplit.Books.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("Actual")
-                        .HasColumnType("INTEGER");
-
                     b.Property<int>("Code")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("Expected")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("LineId")
@@ -808,9 +612,6 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<string>("Payee")
                         .HasColumnType("TEXT");
-
-                    b.Property<int?>("Price")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -1247,26 +1048,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ProductCollections", (string)null);
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
-                {
-                    b.Property<string>("ProductId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly>("From")
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("Cost")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Currency")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("ProductId", "From");
-
-                    b.ToTable("ProductCosts");
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.ProductRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1284,16 +1065,8 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("PaymentPlan")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
                     b.Property<long>("Price")
                         .HasColumnType("INTEGER");
-
-                    b.Property<string>("PricePlan")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
 
                     b.Property<int>("ReturnDays")
                         .HasColumnType("INTEGER");
@@ -1651,153 +1424,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Remittances");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("CreditFixed")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("CreditPercent")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("From")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("HoldDays")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<bool>("NewCustomersOnly")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly?>("To")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.ToTable("RewardSchemes");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("Amount")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("By")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("CustomerKey")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly>("On")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("CustomerKey");
-
-                    b.ToTable("StoreCredits");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("DecidedBy")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("Figure")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("NoticedOn")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Payee")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Reason")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("State")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("TargetId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("WindowStart")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Payee");
-
-                    b.HasIndex("State");
-
-                    b.HasIndex("TargetId", "Payee", "WindowStart")
-                        .IsUnique();
-
-                    b.ToTable("TargetsReached");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("AgreementId")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<long>("AtLeast")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("Bonus")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<DateOnly>("From")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Measure")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("MoveTo")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<DateOnly?>("To")
-                        .HasColumnType("TEXT");
-
-                    b.Property<int>("Window")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("AgreementId");
-
-                    b.ToTable("Targets");
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1816,23 +1442,6 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("ProductId");
 
                     b.ToTable("Variants");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
-                {
-                    b.Property<int>("VersionId")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("By")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("VersionId");
-
-                    b.ToTable("WithdrawnVersions");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole", b =>
@@ -1963,21 +1572,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.AcceptanceRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
-                        .WithMany()
-                        .HasForeignKey("Payee")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
-                        .WithMany()
-                        .HasForeignKey("VersionId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
@@ -2020,15 +1614,6 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.RewardSchemeRecord", null)
-                        .WithMany("Discounts")
-                        .HasForeignKey("SchemeId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
@@ -2040,21 +1625,6 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
                         .WithMany("Memberships")
                         .HasForeignKey("PayeeId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.OfferPathRecord", null)
-                        .WithMany("Steps")
-                        .HasForeignKey("PathId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
-                        .WithMany()
-                        .HasForeignKey("Product")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -2134,15 +1704,6 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
-                        .WithMany("Costs")
-                        .HasForeignKey("ProductId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.QuarantinedRowRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ImportRecord", null)
@@ -2200,44 +1761,11 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
-                        .WithMany()
-                        .HasForeignKey("Payee")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-
-                    b.HasOne("EvenSplit.Books.Model.TargetRecord", null)
-                        .WithMany()
-                        .HasForeignKey("TargetId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
-                        .WithMany()
-                        .HasForeignKey("AgreementId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany("Variants")
                         .HasForeignKey("ProductId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
-                {
-                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
-                        .WithOne()
-                        .HasForeignKey("EvenSplit.Books.Model.WithdrawnVersionRecord", "VersionId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -2298,11 +1826,6 @@ namespace EvenSplit.Books.Migrations
                     b.Navigation("Versions");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
-                {
-                    b.Navigation("Steps");
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.OrderRecord", b =>
                 {
                     b.Navigation("Clicks");
@@ -2332,19 +1855,12 @@ namespace EvenSplit.Books.Migrations
                 {
                     b.Navigation("Collections");
 
-                    b.Navigation("Costs");
-
                     b.Navigation("Variants");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RefundRecord", b =>
                 {
                     b.Navigation("Lines");
-                });
-
-            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
-                {
-                    b.Navigation("Discounts");
                 });
 #pragma warning restore 612, 618
         }

@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261123231447_TermsWorkplace")]
-    partial class TermsWorkplace
+    [Migration("20261124022750_PlansOffersDoors")]
+    partial class PlansOffersDoors
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -55,6 +55,36 @@ namespace EvenSplit.Books.Migrations
                         .IsUnique();
 
                     b.ToTable("Acceptances");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.AcceptedExceptionRecord", b =>
+                {
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Code")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LineId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("OrderId", "Code", "LineId", "Payee");
+
+                    b.ToTable("AcceptedExceptions");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.AdjustmentRecord", b =>
@@ -178,6 +208,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ForNewAffiliates")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -217,8 +250,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("AgreementId", "From")
-                        .IsUnique();
+                    b.HasIndex("AgreementId", "From");
 
                     b.ToTable("AgreementVersions");
                 });
@@ -272,8 +304,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("RefundLimit")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("RulesVersion")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("ShopAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("TimeZone")
                         .IsRequired()
@@ -393,6 +432,38 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("BulkChanges");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.CauseNoteRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AssignedTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Cause")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Cause");
+
+                    b.ToTable("CauseNotes");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ChannelRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -418,6 +489,173 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Channels");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ChannelScheduleRecord", b =>
+                {
+                    b.Property<string>("ChannelId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FeeFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FeeRate")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RebateRate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ChannelId", "From");
+
+                    b.ToTable("ChannelSchedules");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ClickRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Visitor")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Order")
+                        .HasFilter("\"Order\" <> ''");
+
+                    b.HasIndex("Period");
+
+                    b.HasIndex("Visitor", "At")
+                        .HasFilter("Visitor <> ''");
+
+                    b.HasIndex("Payee", "At", "Visitor", "Order")
+                        .IsUnique();
+
+                    b.ToTable("Clicks");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CountedSaleRecord", b =>
+                {
+                    b.Property<string>("Product")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PlacedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("LinePosition")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Before")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Product", "PlacedAt", "OrderId", "LinePosition");
+
+                    b.HasIndex("OrderId");
+
+                    b.ToTable("CountedSales");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CustomerCodeRecord", b =>
+                {
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT")
+                        .UseCollation("NOCASE");
+
+                    b.Property<string>("CustomerKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Code");
+
+                    b.HasIndex("CustomerKey");
+
+                    b.ToTable("CustomerCodes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.EntryHoldRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Agreement")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LetGoAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LetGoBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("LinePosition")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("OrderId")
+                        .HasFilter("LetGoAt IS NULL");
+
+                    b.ToTable("EntryHolds");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
@@ -509,6 +747,30 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("EntrySums");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.EventSourceRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AddedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("EventSources");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ExchangeRateRecord", b =>
                 {
                     b.Property<string>("From")
@@ -526,6 +788,25 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("From", "To", "Date");
 
                     b.ToTable("ExchangeRates");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
+                {
+                    b.Property<int>("SchemeId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Collection")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PerUnit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Percent")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("SchemeId", "Collection");
+
+                    b.ToTable("FriendDiscounts", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ImportRecord", b =>
@@ -587,6 +868,54 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Imports");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.InboxEventRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("EventId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("EventId")
+                        .IsUnique();
+
+                    b.HasIndex("Order")
+                        .HasFilter("State = 2");
+
+                    b.HasIndex("State", "Id")
+                        .HasFilter("State <> 1");
+
+                    b.ToTable("Inbox");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -614,6 +943,45 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("PayeeId");
 
                     b.ToTable("Memberships");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("OfferPaths");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
+                {
+                    b.Property<string>("PathId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("OnAccept")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("OnDecline")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Product")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("PathId", "Position");
+
+                    b.HasIndex("Product");
+
+                    b.ToTable("OfferSteps", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.OpenSumRecord", b =>
@@ -683,7 +1051,13 @@ namespace EvenSplit.Books.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("Actual")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Code")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Expected")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("LineId")
@@ -694,6 +1068,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<string>("Payee")
                         .HasColumnType("TEXT");
+
+                    b.Property<int?>("Price")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -860,11 +1237,17 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("Tax")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("TestSince")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Vendors")
                         .HasColumnType("INTEGER");
 
                     b.Property<int?>("Via")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Visitor")
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
@@ -876,6 +1259,12 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Origin")
                         .HasFilter("Origin IS NOT NULL");
+
+                    b.HasIndex("TestSince")
+                        .HasFilter("TestSince IS NOT NULL");
+
+                    b.HasIndex("Visitor")
+                        .HasFilter("Visitor IS NOT NULL");
 
                     b.HasIndex("Period", "PlacedAt", "Id");
 
@@ -1117,6 +1506,29 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Processors");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorScheduleRecord", b =>
+                {
+                    b.Property<string>("ProcessorId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FeeFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FeeRate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ProcessorId", "From");
+
+                    b.ToTable("ProcessorSchedules");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProductCollectionRecord", b =>
                 {
                     b.Property<string>("ProductId")
@@ -1128,6 +1540,26 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("ProductId", "Collection");
 
                     b.ToTable("ProductCollections", (string)null);
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
+                {
+                    b.Property<string>("ProductId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Cost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("ProductId", "From");
+
+                    b.ToTable("ProductCosts");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ProductRecord", b =>
@@ -1147,8 +1579,16 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("PaymentPlan")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("Price")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("PricePlan")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<int>("ReturnDays")
                         .HasColumnType("INTEGER");
@@ -1506,6 +1946,153 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Remittances");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreditFixed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreditPercent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("HoldDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("NewCustomersOnly")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("RewardSchemes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CustomerKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CustomerKey");
+
+                    b.ToTable("StoreCredits");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DecidedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Figure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("NoticedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("TargetId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("WindowStart")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.HasIndex("State");
+
+                    b.HasIndex("TargetId", "Payee", "WindowStart")
+                        .IsUnique();
+
+                    b.ToTable("TargetsReached");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtLeast")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Bonus")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Measure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MoveTo")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Window")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AgreementId");
+
+                    b.ToTable("Targets");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -1524,6 +2111,23 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("ProductId");
 
                     b.ToTable("Variants");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.Property<int>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("VersionId");
+
+                    b.ToTable("WithdrawnVersions");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole", b =>
@@ -1696,6 +2300,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ChannelScheduleRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ChannelRecord", null)
+                        .WithMany()
+                        .HasForeignKey("ChannelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.OrderRecord", null)
@@ -1711,6 +2324,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.RewardSchemeRecord", null)
+                        .WithMany("Discounts")
+                        .HasForeignKey("SchemeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
@@ -1722,6 +2344,21 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
                         .WithMany("Memberships")
                         .HasForeignKey("PayeeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferStepRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.OfferPathRecord", null)
+                        .WithMany("Steps")
+                        .HasForeignKey("PathId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Product")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -1792,10 +2429,28 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorScheduleRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ProcessorRecord", null)
+                        .WithMany()
+                        .HasForeignKey("ProcessorId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProductCollectionRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany("Collections")
+                        .HasForeignKey("ProductId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ProductCostRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
+                        .WithMany("Costs")
                         .HasForeignKey("ProductId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
@@ -1858,11 +2513,44 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Payee")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
+                    b.HasOne("EvenSplit.Books.Model.TargetRecord", null)
+                        .WithMany()
+                        .HasForeignKey("TargetId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TargetRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
+                        .HasForeignKey("AgreementId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany("Variants")
                         .HasForeignKey("ProductId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WithdrawnVersionRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
+                        .WithOne()
+                        .HasForeignKey("EvenSplit.Books.Model.WithdrawnVersionRecord", "VersionId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
@@ -1923,6 +2611,11 @@ namespace EvenSplit.Books.Migrations
                     b.Navigation("Versions");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
+                {
+                    b.Navigation("Steps");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.OrderRecord", b =>
                 {
                     b.Navigation("Clicks");
@@ -1952,12 +2645,19 @@ namespace EvenSplit.Books.Migrations
                 {
                     b.Navigation("Collections");
 
+                    b.Navigation("Costs");
+
                     b.Navigation("Variants");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RefundRecord", b =>
                 {
                     b.Navigation("Lines");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RewardSchemeRecord", b =>
+                {
+                    b.Navigation("Discounts");
                 });
 #pragma warning restore 612, 618
         }
