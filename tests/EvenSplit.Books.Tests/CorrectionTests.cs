@@ -4,6 +4,7 @@ using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
 
@@ -20,10 +21,10 @@ public sealed class CorrectionTests : IDisposable
     public void An_order_assigned_by_hand_earns_for_its_payee_and_so_do_its_renewals()
     {
         _book.ImportOrders(Row("A"), Row("B", origin: "A"), Row("C"));
-        _book.Do<CorrectOrder>(c => c.Assign("A", "anna", "rang to say so", Lead));
+        Assign("A", "anna");
         Assert.Equal(2 * 1000, _book.Owed("anna"));
         Assert.Equal(["A", "B"], Entries().Where(e => e.Payee == "anna").Select(e => e.Order));
-        _book.Do<CorrectOrder>(c => c.Assign("A", null, "it was not so", Lead));
+        Assign("A", "");
         Assert.Equal(0, _book.Owed("anna"));
         Assert.Equal(4, Entries().Count(e => e.Payee == "anna"));
     }
@@ -32,16 +33,61 @@ public sealed class CorrectionTests : IDisposable
     public void An_assignment_needs_a_reason_and_somebody_there_is()
     {
         _book.ImportOrders(Row("A"));
-        Assert.Equal("AssignNote", Assert.Throws<RefusedException>(() => _book.Do<CorrectOrder>(c => c.Assign("A", "anna", " ", Lead))).Field);
-        Assert.Equal("AssignTo", Assert.Throws<RefusedException>(() => _book.Do<CorrectOrder>(c => c.Assign("A", "nobody", "why", Lead))).Field);
+        Assert.Equal("Note", Assert.Throws<RefusedException>(() => _book.Do<AssignOrders>(c => c.ToOne(["A"], "anna", " "))).Field);
+        Assert.Equal("Payee", Assert.Throws<RefusedException>(() => _book.Do<AssignOrders>(c => c.ToOne(["A"], "nobody", "why"))).Field);
+        Assert.Equal("Orders", Assert.Throws<RefusedException>(() => Assign("Z", "anna")).Field);
         Assert.Equal(0, _book.Owed("anna"));
     }
+
+    [Fact]
+    public void What_an_assignment_would_post_is_what_it_posts_and_looking_changes_nothing()
+    {
+        _book.ImportOrders(Row("A"), Row("B", origin: "A"), Row("C", code: "ANNA"));
+        var entries = Entries();
+        Assignment[] both = [new("A", new PayeeId("anna"), "rang"), new("C", null, "by mistake")];
+        var shown = _book.Get<AssignOrders, AssignmentDifference>(a => a.Show(both, Lead));
+        Assert.Equal([("A", false), ("B", true)], shown.Orders.Select(o => (o.OrderId, o.Follows)));
+        Assert.Equal([("Anna", 2000L)], shown.Posted.Select(p => (p.Payee, p.Amount.Minor)));
+        Assert.Equal(entries, Entries());
+        var posted = _book.Get<AssignOrders, AssignmentDifference>(a => a.Assign(both, Lead));
+        Assert.Equal(shown.Posted, posted.Posted);
+        Assert.Equal(entries.Count() + shown.Entries, Entries().Count());
+    }
+
+    [Fact]
+    public void A_file_of_assignments_with_faults_names_each_and_one_without_assigns_all()
+    {
+        _book.ImportOrders(Row("A"), Row("B"));
+        var (_, faults) = _book.Get<AssignOrders, (IReadOnlyList<Assignment>, IReadOnlyList<RowFault>)>(a => a.Read("order_id,payee,note\nA,anna,\nA,nobody,why\n"));
+        Assert.Equal(["note is empty; expected a value", "order_id 'A': expected each order once", "payee 'nobody': expected the id of a payee in the book, or nothing to take an assignment back"], faults.Select(f => f.ToString()));
+        Assert.Equal("order_id 'Z': expected the id of an order in the book", _book.Get<AssignOrders, string>(a => a.Read("order_id,payee,note\nZ,anna,why\n").Faults[0].ToString()));
+        _book.Do<AssignOrders>(a => a.Assign(a.Read("order_id;payee;note\nA;anna;rang\nB;anna;rang\n").Assignments, Lead));
+        Assert.Equal(2000, _book.Owed("anna"));
+    }
+
+    [Fact]
+    public void Orders_with_a_code_of_one_and_a_click_of_another_and_those_of_their_own_buyer_are_lists()
+    {
+        _book.Do<PayeeDesk>(p => Assert.Empty(p.Save(null, new PayeeDraft { Name = "Bert", Role = PayeeRole.Affiliate, PayoutCurrency = "EUR", ActiveFrom = new DateOnly(2026, 1, 1), CustomerKeys = "bert@example" }, Lead).Faults));
+        _book.PutOn("friends", "bert");
+        _book.ImportOrders(Row("A", code: "ANNA"), Row("B", code: "ANNA"), Row("C"));
+        _book.Read(_book.Queue(ImportKind.Clicks, "payee,at,order_id\nbert,2026-10-05T10:00:00Z,A\nanna,2026-10-05T10:00:00Z,B\n"));
+        Assert.Equal(["A"], Listed(OrderKindFilter.Contested));
+        _book.Do<BookDbContext>(db => db.Orders.Where(o => o.OrderId == "C").ExecuteUpdate(set => set.SetProperty(o => o.CustomerKey, "bert@example")));
+        Assign("C", "bert");
+        Assert.Equal(["C"], Listed(OrderKindFilter.SelfReferral));
+
+        IEnumerable<string> Listed(OrderKindFilter kind) =>
+            _book.Get<SalesList, SalesPage>(l => l.Find(new SalesFilter(Period.Of(new DateOnly(2026, 10, 1)), kind, "", "", "", null))).Rows.Select(r => r.OrderId);
+    }
+
+    private void Assign(string order, string payee) => _book.Do<AssignOrders>(a => a.Assign(a.ToOne([order], payee, "rang to say so"), Lead));
 
     [Fact]
     public void What_is_assigned_by_hand_outlives_the_same_file()
     {
         _book.ImportOrders(Row("A"));
-        _book.Do<CorrectOrder>(c => c.Assign("A", "anna", "rang to say so", Lead));
+        Assign("A", "anna");
         Assert.Equal(1, _book.ImportOrders(Row("A")).Unchanged);
         Assert.Equal(1, _book.ImportOrders(Row("A", price: "200.00")).Changed);
         Assert.Equal(2000, _book.Owed("anna"));

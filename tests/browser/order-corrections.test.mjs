@@ -22,17 +22,21 @@ async function openUnattributed() {
 test('refuses an assignment without a reason and keeps what was chosen', async () => {
   await openUnattributed();
   await press(page, page.getByText('Correct what is known about this order'));
+  await press(page, page.getByRole('link', { name: 'Assign by hand' }));
   await reach(page, page.getByLabel('Brought by'));
   await page.keyboard.type('Silver Birch N');
-  await press(page, page.getByRole('button', { name: 'Assign' }));
+  await press(page, page.getByRole('button', { name: 'Show the difference' }));
   await expect(page.getByText('Say why; it stands in the log beside your name.')).toBeVisible();
   await expect(page.getByLabel('Brought by')).toHaveValue('silver-birch-notebook');
 });
 
 test('assigns the order by hand; its earning is posted and its trace says so', async () => {
   await type(page, page.getByLabel('Because'), 'The customer wrote in to say');
-  await press(page, page.getByRole('button', { name: 'Assign' }));
-  await expect(page.getByText('Who brought the order is settled; the differences are posted.')).toBeVisible();
+  await press(page, page.getByRole('button', { name: 'Show the difference' }));
+  await expect(page.getByText('1 order would count as brought by somebody else')).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'Silver Birch Notebook' }).filter({ hasText: 'EUR' })).toBeVisible();
+  await press(page, page.getByRole('button', { name: 'Assign, and post the difference' }));
+  await expect(page.getByText(/1 order assigned, \d+ entr/)).toBeVisible();
   const entries = page.getByRole('region', { name: 'Entries' });
   await press(page, entries.getByRole('link', { name: 'Silver Birch Notebook' }).first());
   await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('Brought by Silver Birch Notebook: assigned by hand.');

@@ -7,22 +7,11 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Sales;
 
 /// <summary>
-/// Corrects what is known about one order after the event: who brought it, what its fees were, that it is signed off. The order, its
+/// Corrects what is known about one order after the event: what its fees were, that it is signed off, that it was a test. The order, its
 /// renewals and whoever's ladder it stands on are worked out again, nothing else, and the differences are posted.
 /// </summary>
 public sealed class CorrectOrder(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
 {
-    /// <summary>Assigns the order by hand; that comes before codes and clicks.</summary>
-    /// <param name="payee">Null takes an assignment back.</param>
-    /// <exception cref="RefusedException">There is no such payee, or no reason is given.</exception>
-    public void Assign(string orderId, string? payee, string note, string by)
-    {
-        var book = cache.Get(db);
-        if (payee is not null && book.Rules.FindPayee(new PayeeId(payee)) is null) throw new RefusedException("Choose a payee.", "AssignTo");
-        if (string.IsNullOrWhiteSpace(note)) throw new RefusedException("Say why; it stands in the log beside your name.", "AssignNote");
-        Correct(orderId, order => order.ManualPayee = payee, by, payee is null ? "take an assignment back" : "assign by hand", $"{orderId} to {payee ?? "nobody"}: {note.Trim()}");
-    }
-
     /// <summary>Signs the order off now, so that what waits for it can clear.</summary>
     /// <exception cref="RefusedException">It is signed off already.</exception>
     public void SignOff(string orderId, string by) => Correct(

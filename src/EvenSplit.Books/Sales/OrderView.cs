@@ -22,7 +22,7 @@ public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Mo
 /// <summary>An order opened: its waterfall, its entries with their traces, and what is exceptional about it.</summary>
 /// <param name="Agrees">Whether what is posted equals what the facts come to by today's rules; if not, recalculation has still to post a difference.</param>
 public sealed record OrderView(
-    Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, OrderFigures? Figures, Ribbon? Ribbon,
+    Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, IReadOnlyList<CandidateWords> Candidates, OrderFigures? Figures, Ribbon? Ribbon,
     IReadOnlyList<SaleEarning> SaleEarnings, long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
     IReadOnlyList<CalculationException> Exceptions, IReadOnlyList<PriceFinding> OffPlan, bool Agrees);
 
@@ -50,6 +50,7 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
         return new OrderView(
             order, record.Status, currency, book.ChannelName(record.Channel), record.AttributedTo is { } payee ? book.PayeeName(payee) : null,
             outcome.Ledger is null ? "" : new TraceTeller(book.Rules, book.Naming()).Attribution(outcome.Ledger),
+            outcome.Ledger is null ? [] : new TraceTeller(book.Rules, book.Naming()).Candidates(outcome.Ledger),
             outcome.Ledger?.Figures,
             outcome.Ledger is null ? null : Ribbon.Of(currency, record.Charged, record.Rebate, record.Tax, record.ProcessingFee + record.ChannelFee,
                 record.Affiliates, record.Collaborators, record.Vendors, record.House, record.ShippingKept),

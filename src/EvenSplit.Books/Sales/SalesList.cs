@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Sales;
 
-public enum OrderKindFilter { Any, Paid, Unpaid, Exceptions, Refunded, Test }
+/// <remarks>Contested: a coupon code of one payee, a click of another. SelfReferral: whoever would have brought it is its buyer.</remarks>
+public enum OrderKindFilter { Any, Paid, Unpaid, Exceptions, Refunded, Test, Contested, SelfReferral }
 
 /// <summary>Which orders of a month to show.</summary>
 /// <param name="BroughtBy">A payee's id, "nobody", or empty for anyone.</param>
@@ -59,6 +60,8 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
             OrderKindFilter.Unpaid => orders.Where(o => o.Status == OrderStatus.Unpaid),
             OrderKindFilter.Exceptions => orders.Where(o => o.Exceptions > 0),
             OrderKindFilter.Refunded => orders.Where(o => db.Refunds.Any(r => r.OrderId == o.Id)),
+            OrderKindFilter.Contested => orders.Where(o => o.Clicks.Any(click => o.Codes.Any(code => db.PayeeCodes.Any(owned => owned.Code == code.Code && owned.PayeeId != click.Payee)))),
+            OrderKindFilter.SelfReferral => orders.Where(o => db.OrderExceptions.Any(e => e.OrderId == o.Id && e.Code == ExceptionCode.SelfReferral)),
             OrderKindFilter.Test => orders.Where(o => o.Status == OrderStatus.Test),
             _ => orders,
         };

@@ -5,6 +5,9 @@ namespace EvenSplit.Core;
 /// <summary>The explanation of one amount, as sentences in the order in which it came about.</summary>
 public sealed record Trace(ShareKey Key, Money Amount, IReadOnlyList<string> Sentences);
 
+/// <summary>One who was asked whether they brought an order, in words.</summary>
+public sealed record CandidateWords(string Who, string By, string Verdict, bool Won);
+
 /// <summary>Tells what the computation recorded. It adds nothing: every figure comes out of the ledger's own amounts.</summary>
 public sealed class TraceTeller(Rulebook rules, Naming naming)
 {
@@ -33,19 +36,37 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
     private string ClickedAt(AttributionCandidate click) =>
         TimeZoneInfo.ConvertTime(click.ClickedAt!.Value, rules.Policy.Time.Zone).ToString("HH:mm 'on' d MMM yyyy", CultureInfo.InvariantCulture);
 
-    private string PassedOver(AttributionCandidate candidate)
+    /// <summary>Everybody who was asked, in the order of asking, with what was found about each.</summary>
+    public IReadOnlyList<CandidateWords> Candidates(OrderLedger ledger) =>
+        [.. ledger.Attribution.Candidates.Select(c => new CandidateWords(
+            c.Payee is { } payee ? naming.Payee(payee) : "nobody",
+            c.Via switch
+            {
+                AttributionVia.Manual => "assignment by hand",
+                AttributionVia.Code => $"coupon code {c.Evidence}",
+                AttributionVia.Renewal => $"renewal of order {c.Evidence}",
+                _ => $"click at {ClickedAt(c)}",
+            },
+            c.Verdict switch
+            {
+                CandidateVerdict.Won => "brought the order",
+                CandidateVerdict.NotNeeded => "not asked any more",
+                _ => Why(c.Verdict),
+            },
+            c.Verdict == CandidateVerdict.Won))];
+
+    private string PassedOver(AttributionCandidate candidate) =>
+        $"{(candidate.Payee is { } payee ? naming.Payee(payee) : $"code {candidate.Evidence}")} ({Why(candidate.Verdict)})";
+
+    private static string Why(CandidateVerdict verdict) => verdict switch
     {
-        var who = candidate.Payee is { } payee ? naming.Payee(payee) : $"code {candidate.Evidence}";
-        return who + " " + candidate.Verdict switch
-        {
-            CandidateVerdict.UnknownCode => "(belongs to nobody)",
-            CandidateVerdict.NoAgreement => "(no referral agreement in force when the order was placed)",
-            CandidateVerdict.Inactive => "(not active when the order was placed)",
-            CandidateVerdict.SelfReferral => "(is the buyer)",
-            CandidateVerdict.AfterOrder => "(clicked after the order)",
-            _ => "(clicked outside the window)",
-        };
-    }
+        CandidateVerdict.UnknownCode => "belongs to nobody",
+        CandidateVerdict.NoAgreement => "no referral agreement in force when the order was placed",
+        CandidateVerdict.Inactive => "not active when the order was placed",
+        CandidateVerdict.SelfReferral => "is the buyer",
+        CandidateVerdict.AfterOrder => "clicked after the order",
+        _ => "clicked outside the window",
+    };
 
     private IEnumerable<string> Sentences(OrderLedger ledger, ShareAmount amount)
     {

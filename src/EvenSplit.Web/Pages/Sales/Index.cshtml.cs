@@ -14,6 +14,7 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
     [
         (OrderKindFilter.Any, "of every kind"), (OrderKindFilter.Paid, "that are paid"), (OrderKindFilter.Unpaid, "not paid yet"),
         (OrderKindFilter.Exceptions, "with an exception"), (OrderKindFilter.Refunded, "with a refund"), (OrderKindFilter.Test, "placed as a test"),
+        (OrderKindFilter.Contested, "that two claim"), (OrderKindFilter.SelfReferral, "of their own buyer"),
     ];
 
     private OpenedBook Book => cache.Find()!;

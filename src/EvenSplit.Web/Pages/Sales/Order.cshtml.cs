@@ -16,20 +16,11 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
     [BindProperty(SupportsGet = true)]
     public long? Entry { get; set; }
 
-    /// <summary>Whom to assign it to by hand; empty for nobody.</summary>
-    [BindProperty]
-    public string AssignTo { get; set; } = "";
-
-    [BindProperty]
-    public string AssignNote { get; set; } = "";
-
     [BindProperty]
     public string ProcessingFee { get; set; } = "";
 
     [BindProperty]
     public string ChannelFee { get; set; } = "";
-
-    public IReadOnlyList<(string Id, string Name)> Payees { get; private set; } = [];
 
     public OrderView View { get; private set; } = null!;
 
@@ -40,7 +31,6 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
     public IActionResult OnGet()
     {
         if (orders.Find(OrderId) is not { } view) return NotFound();
-        AssignTo = view.Order.ManualPayee?.Value ?? "";
         ProcessingFee = Typed(view.Order.ProcessingFee, view.Currency);
         ChannelFee = Typed(view.Order.ChannelFee, view.Currency);
         Show();
@@ -51,13 +41,6 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
     {
         View = orders.Find(OrderId) ?? throw new RefusedException($"There is no order {OrderId}.");
         Waterfall = View is { Figures: { } figures, Ribbon: { } ribbon } ? WaterfallSteps.Of(View, figures, ribbon).ToArray() : [];
-        Payees = cache.Find()!.PayeeNames.OrderBy(p => p.Value, StringComparer.Ordinal).Select(p => (p.Key, p.Value)).ToArray();
-    }
-
-    public IActionResult OnPostAssign()
-    {
-        correct.Assign(OrderId, AssignTo.Length == 0 ? null : AssignTo, AssignNote, By);
-        return Corrected("Who brought the order is settled; the differences are posted.");
     }
 
     public IActionResult OnPostFees()
