@@ -1,9 +1,11 @@
 using EvenSplit.StandIns;
+using EvenSplit.StandIns.Bank;
 using EvenSplit.StandIns.Processor;
 using EvenSplit.StandIns.Shop;
 using Microsoft.AspNetCore.DataProtection;
 
-// A small shop and a payment processor that behave like real ones as far as the open doors go: signed events out, a settlement file out, nothing else.
+// A small shop, a payment processor, a bank and a wallet that behave like real ones as far as the open doors go: signed events out, payment orders in,
+// answers, statements and settlements out, nothing else.
 var builder = WebApplication.CreateBuilder(args);
 var settings = ShopSettings.Of(builder.Configuration);
 builder.Logging.SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
@@ -15,6 +17,10 @@ builder.Services.AddSingleton<Till>();
 builder.Services.AddSingleton<Settlements>();
 builder.Services.AddHttpClient<EventSender>();
 builder.Services.AddHostedService<EventDispatch>();
+builder.Services.AddSingleton(BankSettings.Of(builder.Configuration, settings.Today));
+builder.Services.AddSingleton<BankState>();
+builder.Services.AddSingleton<BankCounter>();
+builder.Services.AddHostedService<BankHours>();
 builder.Services.AddRazorPages();
 if (builder.Configuration["parent"] is { } parent) builder.Services.AddHostedService(services => new EndsWithParent(int.Parse(parent, System.Globalization.CultureInfo.InvariantCulture), services.GetRequiredService<IHostApplicationLifetime>()));
 var app = builder.Build();

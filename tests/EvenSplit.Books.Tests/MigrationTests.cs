@@ -22,6 +22,7 @@ public sealed class MigrationTests : IDisposable
     [InlineData("20261123162640_FirstBook")]
     [InlineData("20261123192932_WholeScenario")]
     [InlineData("20261123215130_AgreementTexts")]
+    [InlineData("20261124022750_PlansOffersDoors")]
     public void A_book_of_an_earlier_version_is_brought_to_this_one(string version)
     {
         using var db = new BookDbContext(new DbContextOptionsBuilder<BookDbContext>().UseSqlite($"Data Source={_file}").Options);

@@ -124,7 +124,7 @@ public sealed class ScreensTests : IDisposable
         _book.MoveTo(new DateOnly(2026, 11, 1));
         var run = _book.Pay(new DateOnly(2026, 10, 31));
         Assert.Equal((0, 0, 2000, 0), Balance());
-        _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, run.Rows.Single(r => r.Payee == "ines").Id!.Value, new DateOnly(2026, 11, 1), "T", Lead));
+        _book.MarkPaid(run, "ines", new DateOnly(2026, 11, 1), "T");
         Assert.Equal((0, 0, 0, 2000), Balance());
 
         (long Held, long Cleared, long InRun, long Paid) Balance()
@@ -145,7 +145,7 @@ public sealed class ScreensTests : IDisposable
         Assert.Equal((StepState.Done, StepState.Next, StepState.Later), (State(StepKind.Quarantine), State(StepKind.Gather), State(StepKind.Lock)));
         var run = _book.Pay(new DateOnly(2026, 10, 31));
         Assert.Equal((StepState.Done, StepState.Next, StepState.Later), (State(StepKind.Approve), State(StepKind.Pay), State(StepKind.Close)));
-        foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0)) _book.Do<PayRunSteps>(s => s.MarkPaid(run.Id, row.Id!.Value, new DateOnly(2026, 11, 2), "T", Lead));
+        foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0)) _book.MarkPaid(run, row.Payee, new DateOnly(2026, 11, 2), "T");
         Assert.Equal(StepState.Next, State(StepKind.Close));
         _book.Do<PayRunSteps>(s => s.Close(run.Id, Lead));
         Assert.All(Desk().Steps, s => Assert.Equal(StepState.Done, s.State));

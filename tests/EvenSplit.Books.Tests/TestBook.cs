@@ -68,9 +68,21 @@ internal sealed class TestBook : BookOnDisk
     {
         var id = Get<PayRunSteps, int>(s => s.Gather(asOf, Lead));
         Do<PayRunSteps>(s => s.Lock(id, Lead));
-        Do<PayRunSteps>(s => s.Approve(id, Approver));
-        return Get<PayRunDesk, RunView>(d => d.Find(id)!);
+        Approve(id);
+        return Run(id);
     }
+
+    /// <summary>Looks at everything unusual and approves, with the control sums as they stand.</summary>
+    public void Approve(int run)
+    {
+        Do<PayRunSteps>(s => s.LookAt(run, null, Approver));
+        Do<PayRunSteps>(s => s.Approve(run, Run(run).ControlText, Approver));
+    }
+
+    public RunView Run(int id) => Get<PayRunDesk, RunView>(d => d.Find(id)!);
+
+    public void MarkPaid(RunView run, string payee, DateOnly on, string reference) =>
+        Do<HandPayments>(h => h.MarkPaid(run.Id, [run.Rows.Single(r => r.Payee == payee).Id!.Value], on, reference, null, Lead));
 
     public Remittance In(RunView run, string payee) => run.Rows.Single(r => r.Payee == payee).Figures;
 

@@ -63,7 +63,8 @@ public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
     private IEnumerable<Step> RunSteps(Period period, DateOnly today, int waiting)
     {
         var run = db.PayRuns.AsNoTracking().Include(r => r.Remittances)
-            .Where(r => r.AsOf >= period.FirstDay && r.AsOf <= period.LastDay).OrderByDescending(r => r.Id).FirstOrDefault();
+            // A run for a few, between, is not the month's.
+            .Where(r => (r.Payees == null || r.AsOf == period.LastDay) && r.AsOf >= period.FirstDay && r.AsOf <= period.LastDay).OrderByDescending(r => r.Id).FirstOrDefault();
         var state = run?.State;
         var id = run?.Id;
         var last = period.LastDay.InWords();
@@ -73,7 +74,7 @@ public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
             : new Step(StepKind.Gather, StepState.Next, $"Gather the pay run as of {last}");
         yield return new Step(StepKind.Lock, At(state, RunState.Gathering), state > RunState.Gathering ? $"Locked by {run!.LockedBy}" : "Look it over and lock it: nothing joins any more", id);
         yield return new Step(StepKind.Approve, At(state, RunState.Locked), state > RunState.Locked ? $"Approved by {run!.ApprovedBy}" : "Have somebody else approve it", id);
-        var unpaid = run?.Remittances.Count(r => r.Paid > 0 && r.State == RemittanceState.Ready) ?? 0;
+        var unpaid = run?.Remittances.Count(r => r.Paid > 0 && r.State is RemittanceState.Ready or RemittanceState.Sent) ?? 0;
         var paying = state is RunState.Approved or RunState.Issued;
         yield return new Step(
             StepKind.Pay,

@@ -88,6 +88,41 @@ internal static class AppendOnlyGuards
             """);
     }
 
+    /// <summary>A lock may be taken back until the run is approved, and nothing of a run that was; a payment's reference and file stay as they were issued.</summary>
+    public static void LocksMayBeTakenBack(MigrationBuilder migrationBuilder)
+    {
+        foreach (var trigger in new[] { "Remittances_NoDelete", "Recoupments_NoDelete", "Entries_OneRun", "Adjustments_TakenOnce" }) migrationBuilder.Sql($"DROP TRIGGER {trigger};");
+        foreach (var (table, what) in new[] { ("Remittances", "a remittance"), ("Recoupments", "a recoupment") })
+        {
+            migrationBuilder.Sql(
+                $"""
+                CREATE TRIGGER {table}_NoDelete BEFORE DELETE ON {table} WHEN (SELECT State FROM PayRuns WHERE Id = OLD.RunId) <> 1
+                BEGIN SELECT RAISE(ABORT, '{what} of a run that was approved is never deleted'); END;
+                """);
+        }
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Entries_OneRun BEFORE UPDATE OF RunId ON Entries WHEN OLD.RunId IS NOT NULL AND (NEW.RunId IS NOT NULL OR (SELECT State FROM PayRuns WHERE Id = OLD.RunId) <> 1)
+            BEGIN SELECT RAISE(ABORT, 'an entry is in one run only'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL AND (NEW.RunId IS NOT NULL OR (SELECT State FROM PayRuns WHERE Id = OLD.RunId) <> 1)
+            BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
+            """);
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER Remittances_IssuedOnce BEFORE UPDATE OF EndToEnd, FileId ON Remittances WHEN OLD.EndToEnd IS NOT NULL
+            BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
+            """);
+        migrationBuilder.Sql("CREATE TRIGGER PaymentFiles_NoDelete BEFORE DELETE ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never deleted'); END;");
+        migrationBuilder.Sql(
+            """
+            CREATE TRIGGER PaymentFiles_NoUpdate BEFORE UPDATE OF Id, RunId, MessageId, Protected, Payments, Sum, Currency ON PaymentFiles
+            BEGIN SELECT RAISE(ABORT, 'a payment file is never edited'); END;
+            """);
+    }
+
     /// <summary>For a migration that gives every adjustment a new column.</summary>
     public static void WithoutAdjustmentGuards(MigrationBuilder migrationBuilder, Action migrate)
     {

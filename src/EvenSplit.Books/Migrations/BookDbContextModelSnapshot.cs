@@ -124,10 +124,10 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Payee");
-
                     b.HasIndex("Reference")
                         .IsUnique();
+
+                    b.HasIndex("Payee", "RunId");
 
                     b.ToTable("Adjustments");
                 });
@@ -806,6 +806,20 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("FriendDiscounts", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.HolidayRecord", b =>
+                {
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("On");
+
+                    b.ToTable("Holidays");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ImportRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1289,6 +1303,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<DateOnly>("AsOf")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("IssuedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long?>("LockedAt")
                         .HasColumnType("INTEGER");
 
@@ -1358,6 +1375,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int?>("HoldDays")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("Method")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Minimum")
                         .HasColumnType("INTEGER");
 
@@ -1384,6 +1404,14 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("Role")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Schedule")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TaxForm")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("TransferFee")
                         .HasColumnType("INTEGER");
 
@@ -1393,6 +1421,175 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Payees");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayingAccountRecord", b =>
+                {
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Bic")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Holder")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Iban")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Currency");
+
+                    b.ToTable("PayingAccounts");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentFileRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("DeliveredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MessageId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Method")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Payments")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Protected")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Sum")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MessageId")
+                        .IsUnique();
+
+                    b.HasIndex("RunId");
+
+                    b.ToTable("PaymentFiles");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentMessageRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Confirmed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MessageId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ReadAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ReadBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Refused")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Returned")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Unknown")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Kind", "MessageId")
+                        .IsUnique();
+
+                    b.ToTable("PaymentMessages");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayoutDetailsRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("CameBack")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ConfirmedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Method")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ProposedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ProposedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<byte[]>("Protected")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("RefusedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Shown")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("UsableFrom")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("PayoutDetails");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.PeriodTotalsRecord", b =>
@@ -1896,7 +2093,22 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("DetailsId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Earned")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("EndToEnd")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Evidence")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("FileId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Method")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Opening")
@@ -1930,10 +2142,17 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("TransferFee")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Why")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("Withheld")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("EndToEnd")
+                        .IsUnique()
+                        .HasFilter("EndToEnd IS NOT NULL");
 
                     b.HasIndex("Payee");
 
@@ -1974,6 +2193,49 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("RewardSchemes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RunMarkRecord", b =>
+                {
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Mark")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LookedAtBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("RunId", "Payee", "Mark");
+
+                    b.ToTable("RunMarks");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RunRateRecord", b =>
+                {
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("RunId", "From", "To");
+
+                    b.ToTable("RunRates");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>
@@ -2125,6 +2387,47 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("VersionId");
 
                     b.ToTable("WithdrawnVersions");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WriteOffRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ConfirmedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ProposedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ProposedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("RefusedBy")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("WriteOffs");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole", b =>
@@ -2411,6 +2714,24 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentFileRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayoutDetailsRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Payee")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.PersonalTermRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
@@ -2510,6 +2831,24 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.RunMarkRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RunRateRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
@@ -2548,6 +2887,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.AgreementVersionRecord", null)
                         .WithOne()
                         .HasForeignKey("EvenSplit.Books.Model.WithdrawnVersionRecord", "VersionId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.WriteOffRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
+                        .WithMany()
+                        .HasForeignKey("Payee")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -65,6 +65,14 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<RemittanceRecord> Remittances => Set<RemittanceRecord>();
     public DbSet<RecoupmentRecord> Recoupments => Set<RecoupmentRecord>();
     public DbSet<AdjustmentRecord> Adjustments => Set<AdjustmentRecord>();
+    public DbSet<PayoutDetailsRecord> PayoutDetails => Set<PayoutDetailsRecord>();
+    public DbSet<PayingAccountRecord> PayingAccounts => Set<PayingAccountRecord>();
+    public DbSet<PaymentFileRecord> PaymentFiles => Set<PaymentFileRecord>();
+    public DbSet<PaymentMessageRecord> PaymentMessages => Set<PaymentMessageRecord>();
+    public DbSet<RunRateRecord> RunRates => Set<RunRateRecord>();
+    public DbSet<RunMarkRecord> RunMarks => Set<RunMarkRecord>();
+    public DbSet<HolidayRecord> Holidays => Set<HolidayRecord>();
+    public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
     {
@@ -221,6 +229,21 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<RecoupmentRecord>().HasOne<AdvanceRecord>().WithMany().HasForeignKey(r => r.AdvanceId);
         model.Entity<RecoupmentRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(r => r.RunId);
         model.Entity<AdjustmentRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(a => a.Payee);
+        model.Entity<AdjustmentRecord>().HasIndex(a => new { a.Payee, a.RunId });
+        model.Entity<RemittanceRecord>().HasIndex(r => r.Payee);
+        model.Entity<RemittanceRecord>().HasIndex(r => r.EndToEnd).IsUnique().HasFilter("EndToEnd IS NOT NULL");
+        model.Entity<PayoutDetailsRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(d => d.Payee);
+        model.Entity<PayingAccountRecord>().HasKey(a => a.Currency);
+        model.Entity<PaymentFileRecord>().HasIndex(f => f.MessageId).IsUnique();
+        model.Entity<PaymentFileRecord>().HasIndex(f => f.RunId);
+        model.Entity<PaymentFileRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(f => f.RunId);
+        model.Entity<PaymentMessageRecord>().HasIndex(m => new { m.Kind, m.MessageId }).IsUnique();
+        model.Entity<RunRateRecord>().HasKey(r => new { r.RunId, r.From, r.To });
+        model.Entity<RunRateRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(r => r.RunId);
+        model.Entity<RunMarkRecord>().HasKey(m => new { m.RunId, m.Payee, m.Mark });
+        model.Entity<RunMarkRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(m => m.RunId);
+        model.Entity<HolidayRecord>().HasKey(h => h.On);
+        model.Entity<WriteOffRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(w => w.Payee);
     }
 
     private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(

@@ -18,10 +18,12 @@ public sealed class PayRunRecord
     public DateTimeOffset? LockedAt { get; set; }
     public string? ApprovedBy { get; set; }
     public DateTimeOffset? ApprovedAt { get; set; }
+    public DateTimeOffset? IssuedAt { get; set; }
     public List<RemittanceRecord> Remittances { get; set; } = [];
 }
 
-public enum RemittanceState { Ready, Confirmed }
+/// <remarks>SetAside: taken out of a locked run before it was sent. It is owed again, as what was refused or returned is.</remarks>
+public enum RemittanceState { Ready, Confirmed, Sent, Refused, Returned, SetAside }
 
 /// <summary>One payee's figures in a locked run, minor units of <see cref="Currency"/>. The figures never change again.</summary>
 public sealed class RemittanceRecord
@@ -41,7 +43,19 @@ public sealed class RemittanceRecord
     public RemittanceReason Reason { get; set; }
     public RemittanceState State { get; set; }
     public DateOnly? PaidOn { get; set; }
+    /// <summary>Under which the bank or wallet shows the payment.</summary>
     public string? Reference { get; set; }
+    /// <summary>Fixed as the run is locked.</summary>
+    public PayoutMethod Method { get; set; }
+    /// <summary>The payout details it goes to; null where the method needs none, or there were none.</summary>
+    public int? DetailsId { get; set; }
+    /// <summary>The reference a payment file carries, unlike any other for ever; null until it is issued.</summary>
+    public string? EndToEnd { get; set; }
+    public int? FileId { get; set; }
+    /// <summary>Why it did not arrive.</summary>
+    public string? Why { get; set; }
+    /// <summary>The file that shows a payment by hand, among the book's uploads.</summary>
+    public string? Evidence { get; set; }
 }
 
 /// <summary>What a run took back of an advance.</summary>
@@ -53,7 +67,8 @@ public sealed class RecoupmentRecord
     public long Amount { get; set; }
 }
 
-public enum AdjustmentKind { Bonus, Recharge, Correction }
+/// <remarks>Returned: a payment that did not arrive and is owed again. WriteOff: a balance given up by two persons.</remarks>
+public enum AdjustmentKind { Bonus, Recharge, Correction, Returned, WriteOff }
 
 /// <summary>A signed amount with a note the payee will read; may be taken back until a run has taken it.</summary>
 public sealed class AdjustmentRecord

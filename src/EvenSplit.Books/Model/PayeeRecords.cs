@@ -21,6 +21,11 @@ public sealed class PayeeRecord
     public long TransferFee { get; set; }
     public int FreeTransfers { get; set; }
     public Rate RecoupPercent { get; set; }
+    public PayoutMethod Method { get; set; }
+    /// <summary>In the words of payees.csv.</summary>
+    public string Schedule { get; set; } = "monthly";
+    /// <summary>Which tax form is on file; empty where none is.</summary>
+    public string TaxForm { get; set; } = "";
     /// <summary>Earns for what this payee earns, where the agreement's version says so.</summary>
     public string? RecruitedBy { get; set; }
     /// <summary>What the shop calls them as a buyer: orders of their own are no referral.</summary>

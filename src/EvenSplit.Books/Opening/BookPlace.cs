@@ -5,6 +5,11 @@ public sealed record BookPlace(string Folder)
 {
     public string Database => Path.Combine(Folder, "book.db");
     public string Uploads => Path.Combine(Folder, "uploads");
+    /// <summary>Where the bank and the wallet fetch files and leave their answers; what was read moves to a folder below.</summary>
+    public string Bank => Path.Combine(Folder, "bank");
+    public string Wallet => Path.Combine(Folder, "wallet");
+    /// <summary>Mail that was sent, a file each.</summary>
+    public string Outbox => Path.Combine(Folder, "outbox");
     /// <summary>The keys that protect sign-in cookies and forms; they stay with the book.</summary>
     public string Keys => Path.Combine(Folder, "keys");
 }

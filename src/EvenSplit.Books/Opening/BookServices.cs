@@ -1,5 +1,6 @@
 using System.Data.Common;
 using EvenSplit.Books.Model;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
@@ -26,6 +27,7 @@ public static class BookServices
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
             .AddInterceptors(new Pragmas()));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
+        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddSingleton<BookCache>();
         services.AddSingleton<BookClock>();
         foreach (var useCase in typeof(BookServices).Assembly.GetTypes().Where(t => typeof(IUseCase).IsAssignableFrom(t) && t.IsClass))

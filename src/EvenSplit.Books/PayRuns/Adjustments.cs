@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.PayRuns;
@@ -22,6 +23,44 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
         Add(Guid.CreateVersion7().ToString("N"), payee, on, money, kind, note.Trim(), by);
     }
 
+    /// <summary>The same to many payees, each in the currency they are paid in, all or none.</summary>
+    /// <param name="amount">Major units, the same figure for each.</param>
+    /// <exception cref="RefusedException">As for one.</exception>
+    public void AddToMany(IReadOnlyCollection<string> payees, DateOnly on, string amount, AdjustmentKind kind, string note, string by)
+    {
+        if (payees.Count == 0) throw new RefusedException("Choose at least one payee.", "Payees");
+        var rules = cache.Get(db).Rules;
+        using var transaction = db.BeginUnlessBegun();
+        foreach (var payee in payees) Add(payee, on, amount, rules.FindPayee(new PayeeId(payee))?.PayoutCurrency.Code ?? "", kind, note, by);
+        transaction?.Commit();
+    }
+
+    /// <summary>Reads adjustments.csv and adds every row of it, or names each fault and adds none. The same file twice adds nothing the second time.</summary>
+    /// <exception cref="RefusedException">No such file.</exception>
+    public (int Added, int Known, IReadOnlyList<RowFault> Faults) AddFile(Stream file, string by)
+    {
+        IReadOnlyList<FiledAdjustment> adjustments;
+        try
+        {
+            using var table = new CsvTable(file, AdjustmentsCsv.Columns);
+            (adjustments, var faults) = AdjustmentsCsv.Read(table.Rows(), cache.Get(db).Rules);
+            if (faults.Count > 0) return (0, 0, faults);
+        }
+        catch (CsvFileException unreadable)
+        {
+            throw new RefusedException(unreadable.Message, "File");
+        }
+        using var transaction = db.BeginUnlessBegun();
+        var known = db.Adjustments.Select(a => a.Reference).ToHashSet();
+        var added = adjustments.Where(a => known.Add(a.Reference)).ToArray();
+        foreach (var a in added) Add(a.Reference, a.Payee.Value, a.On, a.Amount, Enum.Parse<AdjustmentKind>(a.Kind, ignoreCase: true), a.Note, by);
+        transaction?.Commit();
+        return (added.Length, adjustments.Count - added.Length, []);
+    }
+
+    /// <summary>Adjustments no run has taken yet, the latest first.</summary>
+    public IReadOnlyList<AdjustmentRecord> Open() => db.Adjustments.AsNoTracking().Where(a => a.RunId == null).OrderByDescending(a => a.Id).Take(500).ToArray();
+
     internal void Add(string reference, string payee, DateOnly on, Money amount, AdjustmentKind kind, string note, string by)
     {
         db.Adjustments.Add(new AdjustmentRecord
@@ -43,6 +82,7 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
     public void TakeBack(int id, string by)
     {
         var adjustment = db.Adjustments.Single(a => a.Id == id);
+        if (adjustment.Kind is AdjustmentKind.Returned or AdjustmentKind.WriteOff) throw new RefusedException("This was posted by the book, for a payment that came back or a balance that two persons gave up; post a correction instead.");
         if (adjustment.RunId is not null) throw new RefusedException("A locked run has taken this adjustment; post a correction instead.");
         db.Adjustments.Remove(adjustment);
         audit.Note(by, "take back an adjustment", $"{adjustment.Payee}: {adjustment.Note}");

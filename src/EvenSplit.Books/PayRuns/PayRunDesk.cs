@@ -1,25 +1,37 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>A run in the list of runs.</summary>
-public sealed record RunSummary(int Id, DateOnly AsOf, RunState State, string PreparedBy, string? ApprovedBy, IReadOnlyList<Money> Paid, int Payees, int Unpaid);
+public sealed record RunSummary(int Id, DateOnly AsOf, RunState State, string PreparedBy, string? ApprovedBy, IReadOnlyList<Money> Paid, int Payees, int Unpaid)
+{
+    /// <summary>How many payees it serves; null for everyone.</summary>
+    public int? For { get; init; }
+
+    /// <summary>Payments that were refused or returned.</summary>
+    public int CameBack { get; init; }
+}
 
 /// <summary>Shows pay runs: gathering ones as they would be now, locked ones as they were locked.</summary>
-public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
+public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds) : IUseCase
 {
     public IReadOnlyList<RunSummary> List()
     {
         var sums = db.Remittances.Where(r => r.Paid > 0).GroupBy(r => new { r.RunId, r.Currency })
-            .Select(g => new { g.Key.RunId, g.Key.Currency, Paid = g.Sum(r => r.Paid), Payees = g.Count(), Unpaid = g.Count(r => r.State == RemittanceState.Ready) })
+            .Select(g => new { g.Key.RunId, g.Key.Currency, Paid = g.Sum(r => r.Paid), Payees = g.Count(), Unpaid = g.Count(r => r.State == RemittanceState.Ready || r.State == RemittanceState.Sent), CameBack = g.Count(r => r.State == RemittanceState.Refused || r.State == RemittanceState.Returned) })
             .AsEnumerable().ToLookup(s => s.RunId);
         return db.PayRuns.AsNoTracking().OrderByDescending(r => r.AsOf).ThenByDescending(r => r.Id).AsEnumerable()
             .Select(run => new RunSummary(
                 run.Id, run.AsOf, run.State, run.PreparedBy, run.ApprovedBy,
                 sums[run.Id].OrderBy(s => s.Currency, StringComparer.Ordinal).Select(s => new Money(s.Paid, Currency.Of(s.Currency))).ToArray(),
-                sums[run.Id].Sum(s => s.Payees), sums[run.Id].Sum(s => s.Unpaid)))
+                sums[run.Id].Sum(s => s.Payees), sums[run.Id].Sum(s => s.Unpaid))
+            {
+                For = run.Payees?.Count,
+                CameBack = sums[run.Id].Sum(s => s.CameBack),
+            })
             .ToArray();
     }
 
@@ -28,17 +40,61 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
         var run = db.PayRuns.AsNoTracking().Include(r => r.Remittances).FirstOrDefault(r => r.Id == id);
         if (run is null) return null;
         var book = cache.Get(db);
-        var rows = run.State == RunState.Gathering
-            ? Gathered(db, book, run).Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null))
-            : run.Remittances.Select(ToRow);
-        return new RunView(
-            run.Id, run.AsOf, run.State, run.PreparedBy, run.LockedBy, run.LockedAt, run.ApprovedBy, run.ApprovedAt,
-            rows.Select(r => r with { Name = book.PayeeName(r.Payee), Role = book.Rules.Payee(new PayeeId(r.Payee)).Role })
-                .OrderByDescending(r => r.HasFigures).ThenBy(r => r.Name, StringComparer.Ordinal).ToArray());
+        if (run.State == RunState.Gathering) return Gathered(book, run, Standings.Of(db, book, run.AsOf, run.Payees), run.AsOf);
+        var marks = db.RunMarks.AsNoTracking().Where(m => m.RunId == id).AsEnumerable().ToLookup(m => m.Payee);
+        var shown = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).Select(d => new { d.Id, d.Shown }).ToDictionary(d => d.Id, d => d.Shown);
+        var last = LastPaid(id);
+        return View(book, run, run.Remittances.Select(r => ToRow(r) with
+        {
+            Marks = marks[r.Payee].OrderBy(m => m.Mark).ToArray(),
+            Shown = r.DetailsId is { } details ? shown[details] : null,
+            LastPaid = last.TryGetValue(r.Payee, out var paid) ? paid : null,
+        }));
     }
 
-    internal static IEnumerable<Remittance> Gathered(BookDbContext db, OpenedBook book, PayRunRecord run) =>
-        Standings.Of(db, book, run.AsOf, run.Payees).Select(standing => PayRun.WorkOut(book.Rules.Rates, run.AsOf, standing));
+    /// <summary>What a run as of any date would find, ahead of today too: what will have cleared by then, at the latest rates known. Nothing is taken.</summary>
+    /// <param name="payees">Null for everyone.</param>
+    public RunView Preview(DateOnly asOf, IReadOnlyList<string>? payees)
+    {
+        var book = cache.Get(db);
+        var run = new PayRunRecord { AsOf = asOf, Reference = "", PreparedBy = "", Payees = payees?.ToList() };
+        return Gathered(book, run, Standings.Of(db, book, asOf, payees), asOf > clock.Today ? clock.Today : asOf);
+    }
+
+    private RunView Gathered(OpenedBook book, PayRunRecord run, IReadOnlyList<PayeeStanding> standings, DateOnly ratesOn)
+    {
+        var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s, ratesOn)).ToArray();
+        var marks = RunMarks.Of(db, book, refunds, run.AsOf, clock.Today, remittances).ToLookup(m => m.Payee);
+        var details = UsableDetails.On(db, clock.Today);
+        var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
+        var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
+        return View(book, run, remittances.Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null)
+        {
+            Marks = marks[r.Payee.Value].ToArray(),
+            Method = details.GetValueOrDefault(r.Payee.Value)?.Method ?? methods[r.Payee.Value],
+            Shown = details.GetValueOrDefault(r.Payee.Value)?.Shown,
+            LastPaid = last.TryGetValue(r.Payee.Value, out var paid) ? paid : null,
+        }));
+    }
+
+    private RunView View(OpenedBook book, PayRunRecord run, IEnumerable<RunRow> rows) => new(
+        run.Id, run.AsOf, run.State, run.PreparedBy, run.LockedBy, run.LockedAt, run.ApprovedBy, run.ApprovedAt,
+        rows.Select(r => r with { Name = book.PayeeName(r.Payee), Role = book.Rules.Payee(new PayeeId(r.Payee)).Role })
+            .OrderByDescending(r => r.HasFigures).ThenBy(r => r.Name, StringComparer.Ordinal).ToArray())
+    {
+        IsForSome = run.Payees is not null,
+        IssuedAt = run.IssuedAt,
+        Rates = run.State == RunState.Gathering ? [] : db.RunRates.AsNoTracking().Where(r => r.RunId == run.Id).OrderBy(r => r.From).ThenBy(r => r.To).ToArray(),
+    };
+
+    /// <summary>By payee, what the latest locked run before another one paid.</summary>
+    private Dictionary<string, long> LastPaid(int before) => db.Remittances.AsNoTracking()
+        .Where(r => r.RunId < before && r.Id == db.Remittances.Where(o => o.Payee == r.Payee && o.RunId < before).Max(o => o.Id))
+        .Select(r => new { r.Payee, r.Paid }).ToDictionary(r => r.Payee, r => r.Paid);
+
+    internal static IEnumerable<(string Currency, int Payments, long Paid)> Control(BookDbContext db, int id) => db.Remittances
+        .Where(r => r.RunId == id && r.Paid > 0 && r.State != RemittanceState.SetAside).GroupBy(r => r.Currency)
+        .Select(g => new { g.Key, Count = g.Count(), Sum = g.Sum(r => r.Paid) }).AsEnumerable().Select(g => (g.Key, g.Count, g.Sum));
 
     internal static RunRow ToRow(RemittanceRecord record) => new(
         record.Id, record.Payee, "", default,
@@ -56,5 +112,11 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache) : IUseCase
             Carried = record.Carried,
             Reason = record.Reason,
         },
-        record.State, record.PaidOn, record.Reference);
+        record.State, record.PaidOn, record.Reference)
+    {
+        Method = record.Method,
+        Why = record.Why,
+        HasEvidence = record.Evidence is not null,
+        IsConfirmedByFile = record.FileId is not null && record.Reference == record.EndToEnd,
+    };
 }

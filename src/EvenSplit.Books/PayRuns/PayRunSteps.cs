@@ -1,31 +1,34 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.PayRuns;
 
-/// <summary>Takes a run through its steps: gathering → locked → approved → issued → closed.</summary>
-public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
+/// <summary>Takes a run from gathering over locked to approved, and closes it when everything in it is paid.</summary>
+public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, AuditLog audit) : IUseCase
 {
-    /// <summary>Starts gathering a run.</summary>
+    /// <summary>Starts gathering a run for everyone.</summary>
     /// <param name="asOf">Entries that have cleared by this date are taken.</param>
     /// <exception cref="RefusedException">Another run is gathering, a later one is locked, or the date lies ahead.</exception>
     public int Gather(DateOnly asOf, string by) => Gather(asOf, null, null, by);
 
     /// <param name="payees">Whom it serves; null for everyone.</param>
+    public int Gather(DateOnly asOf, IReadOnlyList<string>? payees, string by) => Gather(asOf, payees, null, by);
+
     /// <param name="reference">What it is known by outside the book; null for its as-of date.</param>
     internal int Gather(DateOnly asOf, IReadOnlyList<string>? payees, string? reference, string by)
     {
         using var transaction = db.BeginUnlessBegun();
-        if (asOf > clock.Today) throw new RefusedException($"{Date(asOf)} lies ahead: a run takes what has cleared by then, and more may still come.", "AsOf");
+        if (asOf > clock.Today) throw new RefusedException($"{asOf.InWords()} lies ahead: a run takes what has cleared by then, and more may still come.", "AsOf");
         if (db.PayRuns.FirstOrDefault(r => r.State == RunState.Gathering) is { } other)
         {
-            throw new RefusedException($"The run as of {Date(other.AsOf)} is still gathering; lock it or discard it first.", "AsOf");
+            throw new RefusedException($"The run as of {other.AsOf.InWords()} is still gathering; lock it or discard it first.", "AsOf");
         }
-        if (db.PayRuns.Where(r => r.AsOf > asOf).OrderByDescending(r => r.AsOf).FirstOrDefault() is { } later)
+        if (Later(asOf, payees) is { } later)
         {
-            throw new RefusedException($"A run as of {Date(later.AsOf)} is locked already; a new one cannot reach back before it.", "AsOf");
+            throw new RefusedException($"A run as of {later.AsOf.InWords()} is locked already; a new one cannot reach back before it.", "AsOf");
         }
         var run = new PayRunRecord { AsOf = asOf, PreparedBy = by, Payees = payees?.ToList(), Reference = reference ?? FreeReference(asOf) };
         db.PayRuns.Add(run);
@@ -35,11 +38,18 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         return run.Id;
     }
 
+    /// <summary>A run of a later date that serves any of the same payees: what it carried is not to be overtaken.</summary>
+    private PayRunRecord? Later(DateOnly asOf, IReadOnlyList<string>? payees, int? but = null) => db.PayRuns.AsNoTracking().Where(r => r.AsOf > asOf && r.Id != but)
+        .OrderByDescending(r => r.AsOf).AsEnumerable().FirstOrDefault(r => payees is null || r.Payees is null || r.Payees.Intersect(payees).Any());
+
     private string FreeReference(DateOnly asOf)
     {
         var plain = asOf.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        var number = db.PayRuns.Count(r => r.AsOf == asOf);
-        return number == 0 ? plain : $"{plain}-{number + 1}";
+        for (var number = 1; ; number++)
+        {
+            var reference = number == 1 ? plain : $"{plain}-{number}";
+            if (!db.PayRuns.Any(r => r.Reference == reference)) return reference;
+        }
     }
 
     /// <summary>Gives up a run that has not been locked; nothing was taken by it.</summary>
@@ -50,7 +60,9 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         Note(by, "discard", run);
     }
 
-    /// <summary>Fixes the figures and stamps every entry and adjustment the run takes: nothing joins any more.</summary>
+    /// <summary>
+    /// Fixes the figures, the rates, and how and where each payee is paid, and stamps every entry and adjustment the run takes: nothing joins any more.
+    /// </summary>
     /// <exception cref="RefusedException">The run is not gathering, or orders are still being worked out again.</exception>
     public void Lock(int id, string by)
     {
@@ -58,11 +70,13 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var run = InState(id, RunState.Gathering, "This run is locked already.");
         if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after a change; wait until that is done, then lock.");
         var book = cache.Get(db);
-        var remittances = PayRunDesk.Gathered(db, book, run).ToArray();
-        run.State = RunState.Locked;
-        run.LockedBy = by;
-        run.LockedAt = clock.GetUtcNow();
-        run.Remittances = remittances.Select(ToRecord).ToList();
+        var standings = Standings.Of(db, book, run.AsOf, run.Payees);
+        var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s)).ToArray();
+        var details = UsableDetails.On(db, clock.Today);
+        var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
+        var marks = RunMarks.Of(db, book, refunds, run.AsOf, clock.Today, remittances);
+        (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
+        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
         db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom.Select(from => new RecoupmentRecord
         {
@@ -70,6 +84,9 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
             AdvanceId = advances[(r.Payee.Value, from.AdvanceId)],
             Amount = from.Amount,
         })));
+        foreach (var mark in marks) mark.RunId = run.Id;
+        db.RunMarks.AddRange(marks);
+        db.RunRates.AddRange(Rates(book, run, standings));
         db.SaveChanges();
         foreach (var taken in remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).Chunk(500))
         {
@@ -84,59 +101,95 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         transaction?.Commit();
     }
 
-    /// <exception cref="RefusedException">The run is not locked, or the approver prepared or locked it.</exception>
-    public void Approve(int id, string by)
+    private static IEnumerable<RunRateRecord> Rates(OpenedBook book, PayRunRecord run, IEnumerable<PayeeStanding> standings) => standings
+        .SelectMany(s => s.Cleared.Concat(s.Adjustments).Select(m => (From: m.Currency, To: s.Payee.PayoutCurrency))).Distinct().Where(p => p.From != p.To)
+        .Select(p => new RunRateRecord { RunId = run.Id, From = p.From.Code, To = p.To.Code, Source = book.Rules.Rates.Source(p.From, p.To, run.AsOf) ?? "no rate of the seven days before" });
+
+    /// <summary>Takes a lock back: what the run had taken is open again, and later facts join.</summary>
+    /// <exception cref="RefusedException">The run is not locked, or approved already; a later run builds on it; or no reason is given.</exception>
+    public void Unlock(int id, string reason, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
+        var run = InState(id, RunState.Locked, "Only a run that is locked, and not approved, can be unlocked.");
+        if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why it is unlocked; it stands in the log beside your name.", "Reason");
+        if (db.PayRuns.FirstOrDefault(r => r.State == RunState.Gathering) is { } other) throw new RefusedException($"The run as of {other.AsOf.InWords()} is gathering; lock it or discard it first.", "Reason");
+        if (db.PayRuns.AsNoTracking().Where(r => r.Id > id && r.State > RunState.Gathering).AsEnumerable().FirstOrDefault(r => run.Payees is null || r.Payees is null || r.Payees.Intersect(run.Payees).Any()) is { } later)
+        {
+            throw new RefusedException($"The run as of {later.AsOf.InWords()} builds on what this one carried.", "Reason");
+        }
+        if (db.Remittances.Any(r => r.RunId == id && r.State == RemittanceState.SetAside)) throw new RefusedException("A payment of this run was set aside and is owed again; the run goes on without it.", "Reason");
+        db.Recoupments.Where(r => r.RunId == id).ExecuteDelete();
+        db.RunMarks.Where(m => m.RunId == id).ExecuteDelete();
+        db.RunRates.Where(r => r.RunId == id).ExecuteDelete();
+        db.Remittances.Where(r => r.RunId == id).ExecuteDelete();
+        db.Database.ExecuteSql(
+            $"""
+            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount)
+            SELECT Payee, Currency, ClearsOn, SUM(Amount) FROM Entries WHERE RunId = {id} GROUP BY Payee, Currency, ClearsOn
+            ON CONFLICT (Payee, Currency, ClearsOn) DO UPDATE SET Amount = Amount + excluded.Amount
+            """);
+        db.Entries.Where(e => e.RunId == id).ExecuteUpdate(set => set.SetProperty(e => e.RunId, (int?)null));
+        db.Adjustments.Where(a => a.RunId == id).ExecuteUpdate(set => set.SetProperty(a => a.RunId, (int?)null));
+        // Whoever unlocks it has prepared what is locked next.
+        (run.State, run.LockedBy, run.LockedAt, run.PreparedBy) = (RunState.Gathering, null, null, by);
+        audit.Note(by, $"unlock: {reason.Trim()}", Name(run));
+        db.SaveChanges();
+        transaction.Commit();
+    }
+
+    /// <summary>Notes that somebody has looked at what is unusual about a payee's remittance, or about all of them.</summary>
+    public void LookAt(int id, string? payee, string by)
+    {
+        var run = InState(id, RunState.Locked, "What is unusual is looked at after a run is locked and before it is approved.");
+        var marks = db.RunMarks.Where(m => m.RunId == id && m.LookedAtBy == null && (payee == null || m.Payee == payee)).ToArray();
+        foreach (var mark in marks) mark.LookedAtBy = by;
+        Note(by, $"look at {MoneyWords.Count(marks.Length, "mark")} in", run);
+    }
+
+    /// <param name="sums">The control sums the approver had before them, as <see cref="RunView.ControlText"/> says them.</param>
+    /// <exception cref="RefusedException">The run is not locked, the approver prepared or locked it, something unusual was not looked at, or the sums are others.</exception>
+    public void Approve(int id, string sums, string by)
+    {
+        using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "Only a locked run can be approved.");
         if (run.PreparedBy == by || run.LockedBy == by)
         {
             throw new RefusedException($"{by} prepared this run, so somebody else must approve it.");
         }
-        run.State = RunState.Approved;
-        run.ApprovedBy = by;
-        run.ApprovedAt = clock.GetUtcNow();
+        if (db.RunMarks.Count(m => m.RunId == id && m.LookedAtBy == null) is > 0 and var open) throw new RefusedException($"{MoneyWords.Count(open, "thing")} unusual about this run {(open == 1 ? "was" : "were")} not looked at yet.");
+        if (RunView.ControlTextOf(PayRunDesk.Control(db, id)) != sums) throw new RefusedException("The run has changed since you looked at it; compare the control sums as they are now.");
+        (run.State, run.ApprovedBy, run.ApprovedAt) = (RunState.Approved, by, clock.GetUtcNow());
         Note(by, "approve", run);
+        transaction.Commit();
     }
 
-    /// <summary>Notes that a remittance was paid, outside, by hand.</summary>
-    public void MarkPaid(int id, int remittanceId, DateOnly paidOn, string reference, string by)
+    /// <summary>Takes a payment out of a run that is not issued yet; it is owed again, and an approval is taken back.</summary>
+    /// <exception cref="RefusedException">The run is not locked or approved, the payment is made, or no reason is given.</exception>
+    public void SetAside(int id, int remittanceId, string reason, string by)
     {
-        var run = Payable(id);
+        using var transaction = db.Database.BeginTransaction();
+        var run = db.PayRuns.Include(r => r.Remittances).Single(r => r.Id == id);
+        if (run.State is not (RunState.Locked or RunState.Approved)) throw new RefusedException("Payments are set aside after the lock and before the run is issued.");
+        if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; the payee may ask.", "Reason");
         var remittance = run.Remittances.Single(r => r.Id == remittanceId);
-        if (remittance.Paid == 0) throw new RefusedException("Nothing is paid to this payee in this run.");
-        if (remittance.State == RemittanceState.Confirmed) throw new RefusedException($"This was marked paid on {Date(remittance.PaidOn!.Value)} already, with reference {remittance.Reference}.");
-        if (paidOn > clock.Today) throw new RefusedException($"{Date(paidOn)} lies ahead; give the date the money left.", "PaidOn");
-        if (paidOn < run.AsOf) throw new RefusedException($"{Date(paidOn)} is before the run's date, {Date(run.AsOf)}.", "PaidOn");
-        if (string.IsNullOrWhiteSpace(reference)) throw new RefusedException("Give the reference under which the bank or wallet shows the payment.", "Reference");
-        (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Confirmed, paidOn, reference.Trim());
-        run.State = RunState.Issued;
-        Note(by, $"mark {remittance.Payee} paid in", run);
+        if (remittance is not { Paid: > 0, State: RemittanceState.Ready }) throw new RefusedException("There is no payment to set aside here.");
+        (remittance.State, remittance.Why) = (RemittanceState.SetAside, reason.Trim());
+        owed.Post(remittance, run, by);
+        db.RunMarks.Where(m => m.RunId == id && m.Payee == remittance.Payee).ExecuteDelete();
+        (run.State, run.ApprovedBy, run.ApprovedAt, run.LockedBy) = (RunState.Locked, null, null, by);
+        Note(by, $"set the payment of {remittance.Payee} aside in", run);
+        transaction.Commit();
     }
 
-    /// <summary>Takes back a payment marked by mistake, until the run is closed.</summary>
-    public void UndoPaid(int id, int remittanceId, string by)
-    {
-        var run = Payable(id);
-        var remittance = run.Remittances.Single(r => r.Id == remittanceId);
-        (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Ready, null, null);
-        Note(by, $"undo the payment of {remittance.Payee} in", run);
-    }
-
+    /// <exception cref="RefusedException">The run is not approved, or something in it is neither paid nor known not to be.</exception>
     public void Close(int id, string by)
     {
-        var run = Payable(id);
-        var open = run.Remittances.Count(r => r.Paid > 0 && r.State == RemittanceState.Ready);
+        var run = db.PayRuns.Single(r => r.Id == id);
+        if (run.State is not (RunState.Approved or RunState.Issued)) throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before it can be closed.");
+        var open = db.Remittances.Count(r => r.RunId == id && r.Paid > 0 && (r.State == RemittanceState.Ready || r.State == RemittanceState.Sent));
         if (open > 0) throw new RefusedException($"{open} {(open == 1 ? "remittance is" : "remittances are")} not marked paid yet.");
         run.State = RunState.Closed;
         Note(by, "close", run);
-    }
-
-    private PayRunRecord Payable(int id)
-    {
-        var run = db.PayRuns.Include(r => r.Remittances).Single(r => r.Id == id);
-        return run.State is RunState.Approved or RunState.Issued
-            ? run
-            : throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before anything in it is paid.");
     }
 
     private PayRunRecord InState(int id, RunState state, string otherwise)
@@ -147,11 +200,13 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
 
     private void Note(string by, string action, PayRunRecord run)
     {
-        audit.Note(by, action, $"the run as of {Date(run.AsOf)}");
+        audit.Note(by, action, Name(run));
         db.SaveChanges();
     }
 
-    private static RemittanceRecord ToRecord(Remittance remittance) => new()
+    internal static string Name(PayRunRecord run) => $"the run as of {run.AsOf.InWords()}";
+
+    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed) => new()
     {
         Payee = remittance.Payee.Value,
         Currency = remittance.Currency.Code,
@@ -164,7 +219,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         Paid = remittance.Paid,
         Carried = remittance.Carried,
         Reason = remittance.Reason,
+        Method = details?.Method ?? agreed,
+        DetailsId = details is { CameBack: false } ? details.Id : null,
     };
-
-    private static string Date(DateOnly date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -14,13 +14,32 @@ public sealed record RunRow(
     DateOnly? PaidOn,
     string? Reference)
 {
+    public PayoutMethod Method { get; init; }
+
+    /// <summary>Where it goes, as far as that may be shown.</summary>
+    public string? Shown { get; init; }
+
+    /// <summary>Why it did not arrive.</summary>
+    public string? Why { get; init; }
+
+    public bool HasEvidence { get; init; }
+
+    /// <summary>Whether a bank or wallet has said that it was paid.</summary>
+    public bool IsConfirmedByFile { get; init; }
+
+    /// <summary>What is unusual about it, and who has looked.</summary>
+    public IReadOnlyList<RunMarkRecord> Marks { get; init; } = [];
+
+    /// <summary>What the last run before this one paid the payee; null where there was none.</summary>
+    public long? LastPaid { get; init; }
+
     /// <summary>Whether anything happens to the payee in this run.</summary>
     public bool HasFigures => Figures is not
     { Opening: 0, Earned: 0, Adjustments: 0, Reason: not (RemittanceReason.OnHold or RemittanceReason.RateMissing) };
 }
 
 /// <summary>The control sums of a run in one currency.</summary>
-public sealed record RunTotals(Currency Currency, int Payees, Remittance Sum, long Confirmed);
+public sealed record RunTotals(Currency Currency, int Payees, Remittance Sum, long Confirmed, long LastPaid);
 
 /// <summary>A run as a person looks at it.</summary>
 public sealed record RunView(
@@ -34,6 +53,15 @@ public sealed record RunView(
     DateTimeOffset? ApprovedAt,
     IReadOnlyList<RunRow> Rows)
 {
+    /// <summary>Whether it serves some payees only.</summary>
+    public bool IsForSome { get; init; }
+
+    public DateTimeOffset? IssuedAt { get; init; }
+
+    public IReadOnlyList<RunRateRecord> Rates { get; init; } = [];
+
+    public int NotLookedAt => Rows.Sum(r => r.Marks.Count(m => m.LookedAtBy is null));
+
     public IReadOnlyList<RunTotals> Totals { get; } = Rows.GroupBy(r => r.Figures.Currency).OrderBy(g => g.Key.Code, StringComparer.Ordinal).Select(g => new RunTotals(
         g.Key,
         g.Count(r => r.Figures.Paid > 0),
@@ -51,8 +79,15 @@ public sealed record RunView(
             Carried = g.Sum(r => r.Figures.Carried),
             Reason = RemittanceReason.Paid,
         },
-        g.Where(r => r.State == RemittanceState.Confirmed).Sum(r => r.Figures.Paid))).ToArray();
+        g.Where(r => r.State == RemittanceState.Confirmed).Sum(r => r.Figures.Paid), g.Sum(r => r.LastPaid ?? 0))).ToArray();
 
-    /// <summary>Remittances that are to be paid and are not marked so yet.</summary>
-    public int Unpaid => Rows.Count(r => r.Figures.Paid > 0 && r.State == RemittanceState.Ready);
+    /// <summary>Remittances that are to be paid and are not known to have been.</summary>
+    public int Unpaid => Rows.Count(r => r.Figures.Paid > 0 && r.State is RemittanceState.Ready or RemittanceState.Sent);
+
+    /// <summary>The control sums as one line, so that whoever approves says which they saw.</summary>
+    public string ControlText => ControlTextOf(Rows.Where(r => r is { Figures.Paid: > 0, State: not RemittanceState.SetAside })
+        .GroupBy(r => r.Figures.Currency.Code).Select(g => (g.Key, g.Count(), g.Sum(r => r.Figures.Paid))));
+
+    internal static string ControlTextOf(IEnumerable<(string Currency, int Payments, long Paid)> sums) =>
+        string.Join(' ', sums.OrderBy(s => s.Currency, StringComparer.Ordinal).Select(s => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{s.Currency}:{s.Payments}:{s.Paid}")));
 }

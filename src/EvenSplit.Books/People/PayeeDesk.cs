@@ -31,6 +31,12 @@ public sealed record PayeeDraft
     public string RecoupPercent { get; init; } = "";
     public string TransferFee { get; init; } = "";
     public int? FreeTransfers { get; init; }
+    /// <summary>By hand or as store credit; a bank account or a wallet comes with details that a second person confirms.</summary>
+    public PayoutMethod Method { get; init; }
+    /// <summary>In the words of payees.csv.</summary>
+    public string Schedule { get; init; } = "monthly";
+    /// <summary>Which tax form is on file.</summary>
+    public string TaxForm { get; init; } = "";
 }
 
 /// <summary>A payee opened.</summary>
@@ -78,6 +84,9 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             RecoupPercent = Typed(record.RecoupPercent),
             TransferFee = record.TransferFee == 0 ? "" : new Money(record.TransferFee, Currency.Of(record.PayoutCurrency)).ToMajorText(),
             FreeTransfers = record.FreeTransfers,
+            Method = record.Method,
+            Schedule = record.Schedule,
+            TaxForm = record.TaxForm,
         };
     }
 
@@ -145,6 +154,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         var recoup = fields.Percent("RecoupPercent", draft.RecoupPercent) ?? Rate.Zero;
         var transferFee = fields.Amount("TransferFee", draft.TransferFee, currency) ?? 0;
         if (draft.FreeTransfers is < 0 or > 1000) fields.Refuse("FreeTransfers", "Give 0 to 1000 payments.");
+        if (!PayoutSchedule.TryParse(draft.Schedule.Trim().ToLowerInvariant(), out var schedule)) fields.Refuse("Schedule", "Write monthly, monthly-working, twice, weekly-1 to weekly-7, every-10-from-2026-01-05, or request.");
         if (draft.ActiveTo <= draft.ActiveFrom) fields.Refuse("ActiveTo", "That is before they become active.");
         if (draft.RecruitedBy.Length > 0 && (draft.RecruitedBy == id || cache.Get(db).Rules.FindPayee(new PayeeId(draft.RecruitedBy)) is null)) fields.Refuse("RecruitedBy", "Choose another payee.");
         foreach (var taken in db.PayeeCodes.Where(c => codes.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
@@ -183,6 +193,9 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.RecoupPercent = recoup;
         record.TransferFee = transferFee;
         record.FreeTransfers = draft.FreeTransfers ?? 0;
+        record.Method = draft.Method;
+        record.Schedule = schedule.ToString();
+        record.TaxForm = draft.TaxForm.Trim();
         record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
         foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
         if (isNew && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);

@@ -1,6 +1,7 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.People;
 
@@ -52,9 +53,11 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
         var open = db.OpenSums.Where(s => only == null || s.Payee == only).GroupBy(s => new { s.Payee, s.Currency })
             .Select(g => new { g.Key.Payee, g.Key.Currency, All = g.Sum(s => s.Amount), Cleared = g.Sum(s => s.ClearsOn <= today ? s.Amount : 0) })
             .AsEnumerable().ToLookup(o => o.Payee, o => (Held: new Money(o.All - o.Cleared, Currency.Of(o.Currency)), Cleared: new Money(o.Cleared, Currency.Of(o.Currency))));
+        var adjusted = db.Adjustments.AsNoTracking().Where(a => a.RunId == null && a.On <= today && (only == null || a.Payee == only))
+            .Select(a => new { a.Payee, a.Currency, a.Amount }).AsEnumerable().ToLookup(a => a.Payee, a => new Money(a.Amount, Currency.Of(a.Currency)));
         var carried = Standings.Carried(db);
         var remitted = db.Remittances.Where(r => only == null || r.Payee == only).GroupBy(r => r.Payee)
-            .Select(g => new { g.Key, InRun = g.Sum(r => r.State == RemittanceState.Ready ? r.Paid : 0), Paid = g.Sum(r => r.State == RemittanceState.Confirmed ? r.Paid : 0) })
+            .Select(g => new { g.Key, InRun = g.Sum(r => r.State == RemittanceState.Ready || r.State == RemittanceState.Sent ? r.Paid : 0), Paid = g.Sum(r => r.State == RemittanceState.Confirmed ? r.Paid : 0) })
             .ToDictionary(r => r.Key);
         return payee =>
         {
@@ -62,7 +65,7 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
             var sums = remitted.GetValueOrDefault(id);
             return new Balance(
                 open[id].Select(o => o.Held).Where(m => m.Minor != 0).ToArray(),
-                open[id].Select(o => o.Cleared).Where(m => m.Minor != 0).ToArray(),
+                open[id].Select(o => o.Cleared).Concat(adjusted[id]).GroupBy(m => m.Currency).Select(g => new Money(g.Sum(m => m.Minor), g.Key)).Where(m => m.Minor != 0).ToArray(),
                 new Money(carried.GetValueOrDefault(id), payee.PayoutCurrency),
                 new Money(sums?.InRun ?? 0, payee.PayoutCurrency),
                 new Money(sums?.Paid ?? 0, payee.PayoutCurrency));

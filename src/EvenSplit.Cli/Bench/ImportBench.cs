@@ -97,7 +97,7 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
             """
             PRAGMA foreign_keys = OFF;
             DROP TRIGGER Entries_NoDelete; DROP TRIGGER Remittances_NoDelete; DROP TRIGGER Recoupments_NoDelete; DROP TRIGGER PayRuns_NoDelete; DROP TRIGGER Adjustments_NoDelete;
-            DELETE FROM Recoupments; DELETE FROM Remittances; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds;
+            DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM Remittances; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds;
             DELETE FROM OrderExceptions; DELETE FROM OrderLines; DELETE FROM OrderCodes; DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals;
             PRAGMA foreign_keys = ON;
             VACUUM;

@@ -41,6 +41,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         Do<BookDbContext>(services, AddCatalogue);
         foreach (var draft in DemoTerms.Drafts) Do<AgreementDesk>(services, desk => Publish(desk, null, draft));
         Do<BookDbContext>(services, db => AddPeople(db, payees));
+        DemoPayments.Make(services, payees, Lead, Approver);
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         var sales = new DemoSales(random, payees);
         var month = Period.Of(DemoPeople.Start).Next;
@@ -134,15 +135,16 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         var id = 0;
         Do<PayRunSteps>(services, steps => id = steps.Gather(month.LastDay, Lead));
         Do<PayRunSteps>(services, steps => steps.Lock(id, Lead));
-        Do<PayRunSteps>(services, steps => steps.Approve(id, Approver));
+        Do<PayRunSteps>(services, steps => steps.LookAt(id, null, Approver));
         RunView run = null!;
         Do<PayRunDesk>(services, desk => run = desk.Find(id)!);
+        Do<PayRunSteps>(services, steps => steps.Approve(id, run.ControlText, Approver));
         var number = 0;
-        Do<PayRunSteps>(services, steps =>
+        foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0))
         {
-            foreach (var row in run.Rows.Where(r => r.Figures.Paid > 0)) steps.MarkPaid(id, row.Id!.Value, month.LastDay.AddDays(4), $"HS{month.Number}-{++number:D3}", Lead);
-            steps.Close(id, Lead);
-        });
+            Do<HandPayments>(services, hand => hand.MarkPaid(id, [row.Id!.Value], month.LastDay.AddDays(4), $"HS{month.Number}-{++number:D3}", null, Lead));
+        }
+        Do<PayRunSteps>(services, steps => steps.Close(id, Lead));
     }
 
     private static void AddSchedules(BookDbContext db, Random random)

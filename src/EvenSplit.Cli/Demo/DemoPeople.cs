@@ -46,6 +46,8 @@ internal static class DemoPeople
         The("ines-fennelow").Advances.Add(new AdvanceRecord { Reference = "1", On = new DateOnly(2026, 2, 2), Amount = 40000, Note = "Advance on the moss guide" });
         The("ines-fennelow").RecoupPercent = new Rate(500_000);
         The("crooked-stile-letter").OnHold = true;
+        foreach (var payee in payees.Where(p => p.Id is not ("rushy-pond-letter" or "piet-rookhurst"))) payee.TaxForm = "Declaration of residence, 2026";
+        foreach (var payee in payees) payee.Email = $"{payee.Id}@people.example";
         The("early-frost-podcast").ActiveTo = new DateOnly(2026, 6, 1);
     }
 

@@ -31,6 +31,20 @@ public sealed class ExchangeRates
         return (factor * Fraction.PowerOfTen(to.Exponent - from.Exponent) * minor).Round();
     }
 
+    /// <summary>Which published rates <see cref="Convert"/> goes by, in words; null where there is none.</summary>
+    public string? Source(Currency from, Currency to, DateOnly date)
+    {
+        if (from == to) return "";
+        if (LegInWords(from, to, date) is { } direct) return direct;
+        if (from == _book || to == _book) return null;
+        return LegInWords(from, _book, date) is { } first && LegInWords(_book, to, date) is { } second ? $"{first}; {second}" : null;
+    }
+
+    private string? LegInWords(Currency from, Currency to, DateOnly date) =>
+        Latest(from, to, date) is { } rate ? $"1 {from} = {rate.Rate} {to}, {rate.Date.InWords()}"
+        : Latest(to, from, date) is { } inverse ? $"1 {to} = {inverse.Rate} {from}, {inverse.Date.InWords()}"
+        : null;
+
     private Fraction? Factor(Currency from, Currency to, DateOnly date)
     {
         if (Leg(from, to, date) is { } direct) return direct;

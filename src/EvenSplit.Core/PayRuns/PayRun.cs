@@ -4,12 +4,15 @@ namespace EvenSplit.Core;
 public static class PayRun
 {
     /// <param name="asOf">In the book's zone; every conversion is made at this date.</param>
-    public static Remittance WorkOut(ExchangeRates rates, DateOnly asOf, PayeeStanding standing)
+    public static Remittance WorkOut(ExchangeRates rates, DateOnly asOf, PayeeStanding standing) => WorkOut(rates, asOf, standing, asOf);
+
+    /// <param name="convertOn">The date of conversions, where a run is only looked ahead to and has no rates yet.</param>
+    public static Remittance WorkOut(ExchangeRates rates, DateOnly asOf, PayeeStanding standing, DateOnly convertOn)
     {
         var payee = standing.Payee;
         if (payee.OnHold) return Untouched(standing, RemittanceReason.OnHold);
-        if (InPayoutCurrency(rates, asOf, payee, standing.Cleared) is not { } earned
-            || InPayoutCurrency(rates, asOf, payee, standing.Adjustments) is not { } adjustments)
+        if (InPayoutCurrency(rates, convertOn, payee, standing.Cleared) is not { } earned
+            || InPayoutCurrency(rates, convertOn, payee, standing.Adjustments) is not { } adjustments)
         {
             return Untouched(standing, RemittanceReason.RateMissing);
         }
@@ -49,12 +52,12 @@ public static class PayRun
         Reason = reason,
     };
 
-    private static long? InPayoutCurrency(ExchangeRates rates, DateOnly asOf, Payee payee, IReadOnlyCollection<Money> amounts)
+    private static long? InPayoutCurrency(ExchangeRates rates, DateOnly convertOn, Payee payee, IReadOnlyCollection<Money> amounts)
     {
         long sum = 0;
         foreach (var amount in amounts)
         {
-            if (rates.Convert(amount.Minor, amount.Currency, payee.PayoutCurrency, asOf) is not { } converted) return null;
+            if (rates.Convert(amount.Minor, amount.Currency, payee.PayoutCurrency, convertOn) is not { } converted) return null;
             sum += converted;
         }
         return sum;

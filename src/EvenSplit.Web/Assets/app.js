@@ -60,6 +60,56 @@ document.addEventListener('alpine:init', () => {
     },
   }));
 
+  // Says under a field what is wrong with it while it is typed; the server says so again.
+  const tell = (input, words) => {
+    let line = input.parentElement.querySelector('.live');
+    if (!line) {
+      line = document.createElement('p');
+      line.className = 'help live';
+      line.setAttribute('role', 'status');
+      input.after(line);
+    }
+    line.textContent = words;
+  };
+
+  Alpine.data('iban', () => ({
+    check(event) {
+      const iban = event.target.value.replace(/\s/g, '').toUpperCase();
+      if (iban.length < 15) return tell(event.target, iban.length === 0 ? '' : `${iban.length} characters so far`);
+      if (!/^[A-Z]{2}[0-9]{2}[A-Z0-9]+$/.test(iban)) return tell(event.target, 'Two letters, two digits, then letters and digits only.');
+      let remainder = 0;
+      for (const c of iban.slice(4) + iban.slice(0, 4)) {
+        const value = parseInt(c, 36);
+        remainder = (remainder * (value > 9 ? 100 : 10) + value) % 97;
+      }
+      return tell(event.target, remainder === 1 ? `The check digits fit: ${iban.match(/.{1,4}/g).join(' ')}` : 'The check digits do not fit.');
+    },
+  }));
+
+  Alpine.data('bic', () => ({
+    check(event) {
+      const bic = event.target.value.trim();
+      tell(event.target, bic.length === 0 ? '' : /^[A-Za-z]{6}[A-Za-z0-9]{2}([A-Za-z0-9]{3})?$/.test(bic) ? 'Looks like a BIC.' : 'Six letters, then two or five letters or digits.');
+    },
+  }));
+
+  // Shows the fields that go with what is chosen in a list.
+  Alpine.data('chosen', () => ({
+    what: '',
+    init() {
+      this.what = this.$root.dataset.chosen;
+    },
+    choose(event) {
+      this.what = event.target.value;
+    },
+    get isBank() {
+      return this.what === 'Bank';
+    },
+    get isWallet() {
+      return this.what === 'Wallet';
+    },
+  }));
+
   Alpine.data('print', () => ({
     now() {
       window.print();

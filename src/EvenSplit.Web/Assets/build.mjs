@@ -16,6 +16,10 @@ for (const family of ['atkinson-hyperlegible-next', 'atkinson-hyperlegible-mono'
     }
   }
 }
+for (const [weight, name] of [['400Regular', 'Regular'], ['700Bold', 'Bold']]) {
+  // Documents for paper need the fonts in the form printers know.
+  cpSync(join(web, 'node_modules', '@expo-google-fonts', 'atkinson-hyperlegible-next', weight, `AtkinsonHyperlegibleNext_${weight}.ttf`), join(built, 'fonts', `document-${name}.ttf`));
+}
 cpSync(join(web, 'node_modules', '@alpinejs', 'csp', 'dist', 'cdn.min.js'), join(built, 'alpine.js'));
 cpSync(join(web, 'Assets', 'app.js'), join(built, 'app.js'));
 execFileSync(process.execPath, [

@@ -1,10 +1,11 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Terms;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>Reads queued files, works orders out again after a change, and rehearses drafts, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
+/// <summary>Reads queued files, works orders out again after a change, hands payment files over and reads the answers, and rehearses drafts, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
 internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, ILogger<BackgroundWork> log) : BackgroundService
 {
     private (long, DateOnly, long)? _targetsLookedAt;
@@ -48,6 +49,8 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
             _testsLookedAt = TimeProvider.System.GetUtcNow();
             scope.ServiceProvider.GetRequiredService<TestOrders>().Remove(_testsLookedAt);
         }
+        scope.ServiceProvider.GetRequiredService<IssueRun>().Deliver();
+        scope.ServiceProvider.GetRequiredService<PaymentResults>().Fetch();
         var events = scope.ServiceProvider.GetRequiredService<TakeEvents>();
         if (events.AnyWaiting)
         {

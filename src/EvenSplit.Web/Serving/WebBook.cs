@@ -2,9 +2,9 @@ using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Web.Doors;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
@@ -29,10 +29,11 @@ internal static class WebBook
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.Services.AddBook(place);
         builder.Services.AddHostedService<BackgroundWork>();
+        builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
         builder.Services.AddSingleton<EventDoor>();
         builder.Services.AddHostedService(services => services.GetRequiredService<EventDoor>());
-        AddSignIn(builder.Services, place);
+        AddSignIn(builder.Services);
         AddPages(builder.Services);
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
@@ -64,9 +65,8 @@ internal static class WebBook
         app.MapRazorPages();
     }
 
-    private static void AddSignIn(IServiceCollection services, BookPlace place)
+    private static void AddSignIn(IServiceCollection services)
     {
-        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddIdentity<BookUser, IdentityRole>(BookUsers.Configure)
             .AddEntityFrameworkStores<BookDbContext>()
             .AddClaimsPrincipalFactory<DisplayNameClaims>();
@@ -99,6 +99,8 @@ internal static class WebBook
             pages.Conventions.AddPageRoute("/People/Edit", "{period:period}/people/{id}/edit");
             pages.Conventions.AddPageApplicationModelConvention("/Sales/Import", model =>
                 model.Filters.Add(new RequestSizeLimitAttribute(ImportFiles.MaxBytes + 1024 * 1024)));
+            pages.Conventions.AddPageApplicationModelConvention("/Pay/Results", model => model.Filters.Add(new RequestSizeLimitAttribute(PaymentResults.MostBytes + 64 * 1024)));
+            pages.Conventions.AddPageApplicationModelConvention("/Pay/Run", model => model.Filters.Add(new RequestSizeLimitAttribute(HandPayments.MostEvidenceBytes + 64 * 1024)));
             pages.Conventions.AddPageApplicationModelConvention("/Terms/Bulk", model => model.Filters.Add(new RequestSizeLimitAttribute(BulkChanges.MaxBytes + 64 * 1024)));
         });
         services.Configure<MvcOptions>(mvc =>

@@ -4,12 +4,20 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayPage(PayRunDesk desk, PayRunSteps steps) : BookPage
+public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, BookCache cache) : BookPage
 {
     [BindProperty]
     public DateOnly? AsOf { get; set; }
 
+    /// <summary>The one payee it is for; empty for everyone.</summary>
+    [BindProperty(Name = "For")]
+    public string For { get; set; } = "";
+
     public IReadOnlyList<RunSummary> Runs { get; private set; } = [];
+
+    public IReadOnlyList<DueRun> Due { get; private set; } = [];
+
+    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public void OnGet()
     {
@@ -17,11 +25,21 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps) : BookPage
         Show();
     }
 
-    public override void Show() => Runs = desk.List();
+    public override void Show()
+    {
+        Runs = desk.List();
+        Due = due.Find();
+    }
 
     public IActionResult OnPost()
     {
         if (AsOf is not { } asOf) throw new RefusedException("Give the date.", "AsOf");
-        return Redirect($"/{Period}/pay/{steps.Gather(asOf, By)}");
+        return Redirect($"/{Period}/pay/{steps.Gather(asOf, For.Length == 0 ? null : [For], By)}");
+    }
+
+    public IActionResult OnPostDue(string schedule)
+    {
+        if (due.Find() is var all && all.FirstOrDefault(d => d.IsDue && d.Schedule.ToString() == schedule) is not { AsOf: { } asOf } found) throw new RefusedException("That run is not due.");
+        return Redirect($"/{Period}/pay/{steps.Gather(asOf, all.Count == 1 ? null : found.Payees, By)}");
     }
 }

@@ -1,41 +1,94 @@
+using System.Text;
 using EvenSplit.Books;
+using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
+using EvenSplit.Web.Documents;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock) : BookPage
+public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments hand, IssueRun issue, RunJournal journal, Advices advices, BookClock clock, BookCache cache) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
 
+    [BindProperty]
+    public List<int> Marked { get; set; } = [];
+
+    [BindProperty]
+    public DateOnly? PaidOn { get; set; }
+
+    [BindProperty]
+    public string Reference { get; set; } = "";
+
+    [BindProperty]
+    public IFormFile? Evidence { get; set; }
+
+    [BindProperty]
+    public string Reason { get; set; } = "";
+
     public RunView View { get; private set; } = null!;
 
-    public DateOnly Today => clock.Today;
+    public IReadOnlyList<Funding> Funding { get; private set; } = [];
 
-    public IActionResult OnGet()
+    public IReadOnlyList<PaymentFileRecord> Files { get; private set; } = [];
+
+    /// <summary>The payment somebody is about to set aside.</summary>
+    public RunRow? Aside { get; private set; }
+
+    public IActionResult OnGet(int? aside)
     {
-        if (desk.Find(Id) is not { } run) return NotFound();
-        View = run;
+        if (desk.Find(Id) is null) return NotFound();
+        PaidOn = clock.Today;
+        Show();
+        Aside = View.Rows.FirstOrDefault(r => r.Id is not null && r.Id == aside);
         return Page();
     }
 
-    public override void Show() => View = desk.Find(Id)!;
+    public override void Show()
+    {
+        View = desk.Find(Id)!;
+        Funding = issue.FundingOf(Id);
+        Files = issue.FilesOf(Id);
+    }
+
+    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
 
     public IActionResult OnPostLock() => Step(() => steps.Lock(Id, By), "The run is locked. Somebody else can approve it now.");
 
-    [WriteBy(Policies.Approve)]
-    public IActionResult OnPostApprove() => Step(() => steps.Approve(Id, By), "The run is approved and can be paid.");
+    public IActionResult OnPostUnlock() => Step(() => steps.Unlock(Id, Reason, By), "The run is unlocked: it follows what comes in again.");
 
-    public IActionResult OnPostPaid(int remittance, DateOnly? paidOn, string reference)
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostLook(string? payee) => Step(() => steps.LookAt(Id, payee, By), "Looked at.");
+
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostApprove(string? sums) => Step(() => steps.Approve(Id, sums ?? "", By), "The run is approved and can be paid.");
+
+    public IActionResult OnPostAside(int remittance) => Step(() => steps.SetAside(Id, remittance, Reason, By), "The payment is set aside and owed again; the run is to be approved.");
+
+    public IActionResult OnPostIssue()
     {
-        if (paidOn is not { } on) throw new RefusedException("Give the date the money left.", "PaidOn");
-        return Step(() => steps.MarkPaid(Id, remittance, on, reference, By), "Marked paid.");
+        var sent = issue.Issue(Id, By);
+        Done = $"{MoneyWords.Count(sent, "payment")} issued; what is paid by hand is to be marked.";
+        return RedirectToPage();
     }
 
-    public IActionResult OnPostUndo(int remittance) => Step(() => steps.UndoPaid(Id, remittance, By), "The payment is taken back; it can be marked again.");
+    public async Task<IActionResult> OnPostPaidAsync(CancellationToken cancellation)
+    {
+        if (PaidOn is not { } on) throw new RefusedException("Give the date the money left.", "PaidOn");
+        string? evidence = null;
+        if (Evidence is { Length: > 0 } file)
+        {
+            if (file.Length > HandPayments.MostEvidenceBytes) throw new RefusedException($"The file may have {HandPayments.MostEvidenceBytes / 1024 / 1024} MB.", "Evidence");
+            await using var content = file.OpenReadStream();
+            evidence = await hand.KeepEvidenceAsync(file.FileName, content, cancellation);
+        }
+        return Step(() => hand.MarkPaid(Id, Marked, on, Reference, evidence, By), Marked.Count == 1 ? "Marked paid." : $"{MoneyWords.Count(Marked.Count, "payment")} marked paid.");
+    }
+
+    public IActionResult OnPostUndo(int remittance) => Step(() => hand.Undo(Id, remittance, By), "The payment is taken back; it can be marked again.");
 
     public IActionResult OnPostClose() => Step(() => steps.Close(Id, By), "The run is closed.");
 
@@ -46,13 +99,25 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock)
         return Redirect($"/{Period}/pay");
     }
 
-    /// <summary>What was typed for a remittance before it was refused.</summary>
-    public string? TypedFor(int? remittance, string field) =>
-        Request.HasFormContentType && Request.Form["remittance"] == remittance?.ToString(System.Globalization.CultureInfo.InvariantCulture) ? Request.Form[field].ToString() : null;
+    public IActionResult OnPostMail()
+    {
+        var (sent, without) = advices.Mail(Id, By);
+        Done = $"{MoneyWords.Count(sent, "advice")} mailed{(without > 0 ? $"; {MoneyWords.Count(without, "payee")} without an address" : "")}.";
+        return RedirectToPage();
+    }
 
-    /// <summary>What is wrong with what was typed for a remittance.</summary>
-    public string? FaultFor(int? remittance) =>
-        TypedFor(remittance, "remittance") is null ? null : FaultAt("PaidOn") ?? FaultAt("Reference");
+    /// <summary>A payment file holds account numbers: it is the lead's.</summary>
+    public IActionResult OnGetFile(int file) =>
+        !User.IsInRole(Roles.Lead) ? Forbid() : issue.File(Id, file) is { } found ? File(Encoding.UTF8.GetBytes(found.Content), "application/octet-stream", found.Name) : NotFound();
+
+    public IActionResult OnGetEvidence(int remittance) =>
+        hand.EvidencePath(Id, remittance) is { } path && System.IO.File.Exists(path) ? PhysicalFile(path, "application/octet-stream", Path.GetFileName(path)) : NotFound();
+
+    public IActionResult OnGetJournal() =>
+        journal.Write(Id) is { } text ? File(Encoding.UTF8.GetBytes(text), "text/plain; charset=utf-8", $"run-{Id}.journal") : NotFound();
+
+    public IActionResult OnGetAdvices() =>
+        desk.Find(Id) is { State: not RunState.Gathering } ? File(advices.Archive(Id), "application/zip", $"advices-{Id}.zip") : NotFound();
 
     public static string Words(RemittanceReason reason) => reason switch
     {
@@ -64,10 +129,29 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, BookClock clock)
         _ => "waits for an exchange rate",
     };
 
+    public static string Words(PayoutMethod method) => method switch
+    {
+        PayoutMethod.Bank => "bank",
+        PayoutMethod.Wallet => "wallet",
+        PayoutMethod.StoreCredit => "store credit",
+        _ => "by hand",
+    };
+
+    public static string Words(RunMark mark) => mark switch
+    {
+        RunMark.Jump => "jump",
+        RunMark.FirstPayment => "first payment",
+        RunMark.NewDetails => "new details",
+        RunMark.RefundRate => "refunds",
+        RunMark.NoTaxForm => "no tax form",
+        RunMark.NoDetails => "no details",
+        _ => "came back",
+    };
+
     private RedirectToPageResult Step(Action step, string done)
     {
         step();
         Done = done;
-        return RedirectToPage();
+        return RedirectToPage(new { aside = (int?)null, handler = "" });
     }
 }

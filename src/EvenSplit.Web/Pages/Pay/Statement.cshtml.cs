@@ -1,10 +1,11 @@
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Web.Documents;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class StatementPage(Statements statements) : BookPage
+public sealed class StatementPage(Statements statements, Advices advices) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
@@ -20,6 +21,9 @@ public sealed class StatementPage(Statements statements) : BookPage
         Statement = statement;
         return Page();
     }
+
+    public IActionResult OnGetPdf() =>
+        advices.Document(Id, Payee) is { } document ? File(document, "application/pdf", $"statement-{Id}-{Payee}.pdf") : NotFound();
 
     public IActionResult OnGetCsv() => statements.Find(Id, Payee) is { } statement
         ? new CsvDownload(

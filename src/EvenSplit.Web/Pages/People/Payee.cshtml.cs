@@ -5,11 +5,12 @@ using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;
+using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, PersonalTerms terms, Standing standing, BookCache cache, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookCache cache, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -35,6 +36,25 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
     [BindProperty]
     public string Note { get; set; } = "";
 
+    [BindProperty]
+    public string AdvanceAmount { get; set; } = "";
+
+    [BindProperty]
+    public DateOnly? AdvanceOn { get; set; }
+
+    [BindProperty]
+    public string AdvanceNote { get; set; } = "";
+
+    [BindProperty]
+    public PayoutDetailsDraft NewDetails { get; set; } = new();
+
+    public IReadOnlyList<AdvanceView> Advances { get; private set; } = [];
+
+    /// <summary>The latest first.</summary>
+    public IReadOnlyList<PayoutDetailsRecord> Details { get; private set; } = [];
+
+    public string Schedule => PayoutSchedule.TryParse(View.Record.Schedule, out var schedule) ? schedule.InWords() : View.Record.Schedule;
+
     public PayeeView View { get; private set; } = null!;
 
     public EntryPage Ledger { get; private set; } = null!;
@@ -49,7 +69,7 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
 
     public IActionResult OnGet()
     {
-        On = clock.Today;
+        (On, AdvanceOn) = (clock.Today, clock.Today);
         if (desk.Find(Id) is null) return NotFound();
         Show();
         return Page();
@@ -60,6 +80,8 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         View = desk.Find(Id)!;
         PersonalTerms = terms.OfPayee(Id);
         Ladders = standing.Of(Id);
+        Advances = advances.Of(Id);
+        Details = details.Of(Id);
         Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, EntriesView.ReadAfter(After)));
         var opened = Entry is { } id ? Ledger.Rows.FirstOrDefault(r => r.Id == id) : null;
         var entry = opened is null ? null : orders.Find(opened.OrderId)?.Entries.FirstOrDefault(e => e.Id == opened.Id);
@@ -71,6 +93,25 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         if (desk.Find(Id) is not { } view) return NotFound();
         adjustments.Add(Id, On ?? clock.Today, Amount, view.Record.PayoutCurrency, AdjustmentKind, Note, By);
         Done = "The adjustment is added; the next run takes it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostAdvance()
+    {
+        ModelState.Clear();
+        return Answer(advances.Add(Id, AdvanceOn, AdvanceAmount, AdvanceNote, By), "The advance is kept; runs take it back out of earnings.");
+    }
+
+    public IActionResult OnPostDetails()
+    {
+        ModelState.Clear();
+        return Answer(details.Propose(Id, NewDetails, By), "The details are proposed; somebody else confirms them under Pay, Payout details.");
+    }
+
+    public IActionResult OnPostRight([FromForm(Name = "details")] int id)
+    {
+        details.SayRight(id, By);
+        Done = "The details are used again.";
         return RedirectToPage();
     }
 

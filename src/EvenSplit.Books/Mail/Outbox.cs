@@ -1,0 +1,57 @@
+using MimeKit;
+
+namespace EvenSplit.Books.Mail;
+
+/// <summary>A mail as the outbox lists it.</summary>
+public sealed record SentMail(string Id, DateTimeOffset At, string To, string Subject, IReadOnlyList<string> Attachments);
+
+/// <summary>A mail opened.</summary>
+public sealed record OpenedMail(SentMail Mail, string Text);
+
+/// <summary>
+/// The outbox: mail is written as files in the open format any mail program reads, and kept. A server that sends them on can fetch them there.
+/// </summary>
+public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : IUseCase
+{
+    private const int MostListed = 200;
+
+    /// <summary>Puts a mail into the outbox.</summary>
+    /// <param name="id">What the mail is for: letters, digits and dashes; the same id again puts nothing there.</param>
+    /// <returns>Whether it is new.</returns>
+    public bool Send(string id, string name, string address, string subject, string text, string attachmentName, byte[] attachment)
+    {
+        Directory.CreateDirectory(place.Outbox);
+        var file = PathOf(id);
+        if (File.Exists(file)) return false;
+        var mail = new MimeMessage { Subject = subject, Date = clock.GetUtcNow(), MessageId = $"{id}@evensplit.invalid" };
+        mail.From.Add(new MailboxAddress(cache.Find()!.Record.Name, "payments@evensplit.invalid"));
+        mail.To.Add(new MailboxAddress(name, address));
+        var body = new BodyBuilder { TextBody = text };
+        body.Attachments.Add(attachmentName, attachment);
+        mail.Body = body.ToMessageBody();
+        mail.WriteTo(file + ".part");
+        File.Move(file + ".part", file, overwrite: true);
+        return true;
+    }
+
+    /// <summary>The latest first.</summary>
+    public IReadOnlyList<SentMail> List() => !Directory.Exists(place.Outbox) ? [] : [.. new DirectoryInfo(place.Outbox).EnumerateFiles("*.eml")
+        .OrderByDescending(f => f.LastWriteTimeUtc).ThenBy(f => f.Name, StringComparer.Ordinal).Take(MostListed).Select(f => Listed(f.FullName))];
+
+    public OpenedMail? Find(string id)
+    {
+        if (!IsId(id) || !File.Exists(PathOf(id))) return null;
+        using var mail = MimeMessage.Load(PathOf(id));
+        return new OpenedMail(Listed(PathOf(id)), mail.TextBody ?? "");
+    }
+
+    private static SentMail Listed(string file)
+    {
+        using var mail = MimeMessage.Load(file);
+        return new SentMail(Path.GetFileNameWithoutExtension(file), mail.Date, mail.To.ToString(), mail.Subject ?? "", [.. mail.Attachments.Select(a => a.ContentDisposition?.FileName ?? "")]);
+    }
+
+    private string PathOf(string id) => IsId(id) ? Path.Combine(place.Outbox, id + ".eml") : throw new ArgumentException("Letters, digits and dashes only.", nameof(id));
+
+    private static bool IsId(string id) => id.Length is > 0 and < 200 && id.All(c => char.IsAsciiLetterOrDigit(c) || c == '-');
+}

@@ -1,0 +1,96 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.PayRuns;
+
+/// <summary>What a payee is owed today in one currency, by how long ago it cleared.</summary>
+/// <param name="Ages">Cleared up to 30, 60 and 90 days ago, and before that; what runs carried is as old as the last payment, or as the first run that carried.</param>
+/// <param name="HasLeft">Whether they are no longer active.</param>
+public sealed record OwedRow(string PayeeId, string Payee, Currency Currency, IReadOnlyList<long> Ages, bool HasLeft, bool CanBeWrittenOff)
+{
+    public long Sum => Ages.Sum();
+}
+
+/// <summary>Money left in balances: how old it is, whose is below nothing, and what two persons give up.</summary>
+public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
+{
+    /// <summary>The days that bound the ages.</summary>
+    public static IReadOnlyList<int> Bounds { get; } = [30, 60, 90];
+
+    public IReadOnlyList<OwedRow> Find()
+    {
+        var (book, today) = (cache.Get(db), clock.Today);
+        var ages = new Dictionary<(string Payee, string Currency), long[]>();
+        void Add(string payee, string currency, DateOnly since, long amount)
+        {
+            if (!ages.TryGetValue((payee, currency), out var of)) ages[(payee, currency)] = of = new long[Bounds.Count + 1];
+            var days = today.DayNumber - since.DayNumber;
+            of[Bounds.TakeWhile(b => days > b).Count()] += amount;
+        }
+        foreach (var sum in db.OpenSums.AsNoTracking().Where(s => s.ClearsOn <= today)) Add(sum.Payee, sum.Currency, sum.ClearsOn, sum.Amount);
+        foreach (var a in db.Adjustments.AsNoTracking().Where(a => a.RunId == null && a.On <= today)) Add(a.Payee, a.Currency, a.On, a.Amount);
+        var since = CarriedSince();
+        foreach (var (payee, carried) in Standings.Carried(db).Where(c => c.Value != 0)) Add(payee, book.Rules.Payee(new PayeeId(payee)).PayoutCurrency.Code, since.GetValueOrDefault(payee, today), carried);
+        var proposed = Waiting().Select(w => w.Payee).ToHashSet();
+        return [.. ages.Where(a => a.Value.Any(v => v != 0)).Select(a =>
+        {
+            var payee = book.Rules.Payee(new PayeeId(a.Key.Payee));
+            return new OwedRow(
+                a.Key.Payee, book.PayeeName(a.Key.Payee), Currency.Of(a.Key.Currency), a.Value, !payee.IsActiveOn(today),
+                a.Key.Currency == payee.PayoutCurrency.Code && !proposed.Contains(a.Key.Payee));
+        }).OrderBy(r => r.Currency.Code, StringComparer.Ordinal).ThenBy(r => r.Payee, StringComparer.Ordinal)];
+    }
+
+    /// <summary>By payee, the as-of date of the first run since the last payment.</summary>
+    private Dictionary<string, DateOnly> CarriedSince() => db.Remittances
+        .Where(r => r.Id > (db.Remittances.Where(o => o.Payee == r.Payee && o.Paid > 0).Max(o => (int?)o.Id) ?? 0))
+        .Join(db.PayRuns, r => r.RunId, r => r.Id, (r, run) => new { r.Payee, run.AsOf })
+        .GroupBy(r => r.Payee).Select(g => new { g.Key, AsOf = g.Min(r => r.AsOf) }).ToDictionary(r => r.Key, r => r.AsOf);
+
+    public IReadOnlyList<WriteOffRecord> Waiting() => db.WriteOffs.AsNoTracking().Where(w => w.ConfirmedBy == null && w.RefusedBy == null).OrderBy(w => w.Id).ToArray();
+
+    /// <summary>Proposes to give up what a payee's balance is today in the currency they are paid in, be it above or below nothing.</summary>
+    /// <exception cref="RefusedException">There is no such balance, it is proposed already, or no reason is given.</exception>
+    public void Propose(string payee, string reason, string by)
+    {
+        if (Find().FirstOrDefault(r => r.PayeeId == payee && r.Currency == cache.Get(db).Rules.Payee(new PayeeId(payee)).PayoutCurrency) is not { Sum: not 0 } row) throw new RefusedException("There is no balance to give up.");
+        if (!row.CanBeWrittenOff) throw new RefusedException("That is proposed already and waits for its second person.");
+        if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; whoever confirms reads it, and the payee may.", "Reason");
+        db.WriteOffs.Add(new WriteOffRecord { Payee = payee, Amount = -row.Sum, Currency = row.Currency.Code, Reason = reason.Trim(), ProposedBy = by, ProposedAt = clock.GetUtcNow() });
+        audit.Note(by, "propose a write-off", $"{payee}: {new Money(row.Sum, row.Currency)}, {reason.Trim()}");
+        db.SaveChanges();
+    }
+
+    /// <summary>Posts it; the next run takes it.</summary>
+    /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>
+    public void Confirm(int id, string by)
+    {
+        var writeOff = Open(id);
+        if (writeOff.ProposedBy == by) throw new RefusedException($"{by} proposed this, so somebody else must confirm it.");
+        writeOff.ConfirmedBy = by;
+        db.Adjustments.Add(new AdjustmentRecord
+        {
+            Reference = $"write-off-{writeOff.Id}",
+            Payee = writeOff.Payee,
+            On = clock.Today,
+            Amount = writeOff.Amount,
+            Currency = writeOff.Currency,
+            Kind = AdjustmentKind.WriteOff,
+            Note = "Written off: " + writeOff.Reason,
+            By = by,
+        });
+        audit.Note(by, "confirm a write-off", $"{writeOff.Payee}: {new Money(-writeOff.Amount, Currency.Of(writeOff.Currency))}");
+        db.SaveChanges();
+    }
+
+    public void Refuse(int id, string by)
+    {
+        var writeOff = Open(id);
+        writeOff.RefusedBy = by;
+        audit.Note(by, "refuse a write-off", writeOff.Payee);
+        db.SaveChanges();
+    }
+
+    private WriteOffRecord Open(int id) => db.WriteOffs.SingleOrDefault(w => w.Id == id && w.ConfirmedBy == null && w.RefusedBy == null) ?? throw new RefusedException("This is dealt with already.");
+}

@@ -1,0 +1,48 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.PayRuns;
+
+/// <summary>What is unusual about what a run pays, found as it is gathered and kept as it is locked.</summary>
+internal static class RunMarks
+{
+    /// <summary>A payment of more than this many times the one before is a jump.</summary>
+    private const int JumpFactor = 2;
+    private const int MonthsOfRefunds = 6;
+
+    /// <param name="today">In the book's zone: the day on which payout details must be usable.</param>
+    public static IReadOnlyList<RunMarkRecord> Of(BookDbContext db, OpenedBook book, RefundRates refunds, DateOnly asOf, DateOnly today, IReadOnlyCollection<Remittance> remittances)
+    {
+        var paid = remittances.Where(r => r.Paid > 0).ToArray();
+        if (paid.Length == 0) return [];
+        var before = Before(db);
+        var details = UsableDetails.On(db, today);
+        var payees = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method, p.TaxForm }).ToDictionary(p => p.Id);
+        var often = refunds.Find(Period.Of(asOf), MonthsOfRefunds).Where(r => r.IsOver).ToLookup(r => r.PayeeId);
+        var marks = new List<RunMarkRecord>();
+        foreach (var remittance in paid)
+        {
+            var payee = remittance.Payee.Value;
+            var used = details.GetValueOrDefault(payee);
+            void Mark(RunMark mark, string says) => marks.Add(new RunMarkRecord { Payee = payee, Mark = mark, Says = says });
+            if (!before.TryGetValue(payee, out var last)) Mark(RunMark.FirstPayment, "Their first payment.");
+            else
+            {
+                if (remittance.Paid > JumpFactor * last.Paid) Mark(RunMark.Jump, $"More than twice the last payment, {new Money(last.Paid, remittance.Currency).InWords()}.");
+                if (used is not null && last.DetailsId is { } known && known != used.Id) Mark(RunMark.NewDetails, $"Goes to {used.Shown}, where nothing was paid before.");
+            }
+            if (used is { CameBack: true }) Mark(RunMark.DetailsCameBack, $"A payment to {used.Shown} came back.");
+            if (used is null && payees[payee].Method is PayoutMethod.Bank or PayoutMethod.Wallet) Mark(RunMark.NoDetails, "No payout details that may be used yet.");
+            if (payees[payee].TaxForm.Length == 0) Mark(RunMark.NoTaxForm, "No tax form on file.");
+            foreach (var rate in often[payee].Take(1)) Mark(RunMark.RefundRate, $"{rate.OfMoney.ToPercentText()} of the money and {rate.OfOrders.ToPercentText()} of the orders of six months went back.");
+        }
+        return marks;
+    }
+
+    /// <summary>What each payee's latest payment was, and where it went.</summary>
+    private static Dictionary<string, (long Paid, int? DetailsId)> Before(BookDbContext db) => db.Remittances.AsNoTracking()
+        .Where(r => r.Paid > 0 && r.Id == db.Remittances.Where(o => o.Payee == r.Payee && o.Paid > 0).Max(o => o.Id))
+        .Select(r => new { r.Payee, r.Paid, r.DetailsId }).ToDictionary(r => r.Payee, r => (r.Paid, r.DetailsId));
+}

@@ -1,0 +1,111 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Formats.Payments;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.People;
+
+/// <summary>Payout details as typed.</summary>
+public sealed record PayoutDetailsDraft
+{
+    public PayoutMethod Method { get; init; } = PayoutMethod.Bank;
+    public string Holder { get; init; } = "";
+    public string Iban { get; init; } = "";
+    public string Bic { get; init; } = "";
+    /// <summary>For a wallet: the address or number payments to it are sent to.</summary>
+    public string Recipient { get; init; } = "";
+}
+
+/// <summary>
+/// Where payees' money goes. That is how payouts are stolen, so: a change needs a second person and waits two days, and the details themselves
+/// are never shown again.
+/// </summary>
+public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, AuditLog audit) : IUseCase
+{
+    public const int DaysToWait = 2;
+
+    private const int LongestRecipient = 120;
+
+    public IReadOnlyList<PayoutDetailsRecord> Of(string payee) => db.PayoutDetails.AsNoTracking().Where(d => d.Payee == payee).OrderByDescending(d => d.Id).ToArray();
+
+    /// <summary>Every proposal that waits for its second person.</summary>
+    public IReadOnlyList<PayoutDetailsRecord> Waiting() => db.PayoutDetails.AsNoTracking().Where(d => d.ConfirmedBy == null && d.RefusedBy == null).OrderBy(d => d.Id).ToArray();
+
+    /// <returns>The fields at fault; none where it is proposed.</returns>
+    public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft, string by)
+    {
+        if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is null) throw new RefusedException($"There is no payee {payee}.");
+        var fields = new FieldReader();
+        var (content, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, fields);
+        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
+        if (fields.Faults.Count > 0) return fields.Faults;
+        foreach (var waiting in db.PayoutDetails.Where(d => d.Payee == payee && d.ConfirmedBy == null && d.RefusedBy == null)) waiting.RefusedBy = by;
+        db.PayoutDetails.Add(new PayoutDetailsRecord { Payee = payee, Method = draft.Method, Protected = content, Shown = shown, ProposedBy = by, ProposedAt = clock.GetUtcNow() });
+        audit.Note(by, "propose payout details", $"{payee}: {shown}");
+        db.SaveChanges();
+        return [];
+    }
+
+    private (byte[] Content, string Shown) ReadAccount(PayoutDetailsDraft draft, FieldReader fields)
+    {
+        var holder = fields.Required("Holder", draft.Holder, "Give the name the account is in.");
+        if (!Iban.TryParse(draft.Iban, out var iban, out var wrongIban)) fields.Refuse("Iban", wrongIban);
+        if (!Bic.TryParse(draft.Bic, out var bic, out var wrongBic)) fields.Refuse("Bic", wrongBic);
+        return fields.Faults.Count > 0 ? ([], "") : (@sealed.Close(new BankAccount(holder.Trim(), iban, bic)), $"{iban[..2]}…{iban[^4..]}");
+    }
+
+    private (byte[] Content, string Shown) ReadWallet(PayoutDetailsDraft draft, FieldReader fields)
+    {
+        var recipient = fields.Required("Recipient", draft.Recipient, "Give the address or number of the wallet.").Trim();
+        if (recipient.Length is < 5 or > LongestRecipient) fields.Refuse("Recipient", $"A wallet's address has 5 to {LongestRecipient} characters.");
+        return fields.Faults.Count > 0 ? ([], "") : (@sealed.CloseText(recipient), $"{recipient[0]}…{recipient[^4..]}");
+    }
+
+    /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>
+    public void Confirm(int id, string by)
+    {
+        var details = Open(id);
+        if (details.ProposedBy == by) throw new RefusedException($"{by} proposed these details, so somebody else must confirm them.");
+        using var transaction = db.Database.BeginTransaction();
+        (details.ConfirmedBy, details.UsableFrom) = (by, clock.Today.AddDays(DaysToWait));
+        db.Payees.Single(p => p.Id == details.Payee).Method = details.Method;
+        audit.Note(by, "confirm payout details", $"{details.Payee}: {details.Shown}, from {details.UsableFrom:yyyy-MM-dd}");
+        db.SaveChanges();
+        transaction.Commit();
+    }
+
+    /// <exception cref="RefusedException">It is dealt with already.</exception>
+    public void Refuse(int id, string by)
+    {
+        var details = Open(id);
+        details.RefusedBy = by;
+        audit.Note(by, "refuse payout details", $"{details.Payee}: {details.Shown}");
+        db.SaveChanges();
+    }
+
+    /// <summary>Says that details to which a payment came back are right after all.</summary>
+    public void SayRight(int id, string by)
+    {
+        var details = db.PayoutDetails.Single(d => d.Id == id);
+        details.CameBack = false;
+        audit.Note(by, "say payout details are right", $"{details.Payee}: {details.Shown}");
+        db.SaveChanges();
+    }
+
+    private PayoutDetailsRecord Open(int id) => db.PayoutDetails.SingleOrDefault(d => d.Id == id) switch
+    {
+        null => throw new RefusedException("There are no such details."),
+        { ConfirmedBy: not null } => throw new RefusedException("These details are confirmed already."),
+        { RefusedBy: not null } => throw new RefusedException("These details are refused, or others have taken their place."),
+        var open => open,
+    };
+}
+
+/// <summary>Which details a run may use.</summary>
+internal static class UsableDetails
+{
+    /// <summary>By payee, the latest confirmed details whose days of waiting are over.</summary>
+    public static Dictionary<string, PayoutDetailsRecord> On(BookDbContext db, DateOnly date) => db.PayoutDetails.AsNoTracking()
+        .Where(d => d.UsableFrom != null && d.UsableFrom <= date && db.Payees.Any(p => p.Id == d.Payee && (p.Method == PayoutMethod.Bank || p.Method == PayoutMethod.Wallet)))
+        .AsEnumerable().GroupBy(d => d.Payee).ToDictionary(g => g.Key, g => g.MaxBy(d => d.Id)!);
+}

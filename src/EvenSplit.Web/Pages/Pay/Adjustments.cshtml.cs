@@ -1,0 +1,76 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>Adjustments to one or many, and by file.</summary>
+public sealed class AdjustmentsPage(EvenSplit.Books.PayRuns.Adjustments adjustments, BookCache cache, BookClock clock) : BookPage
+{
+    [BindProperty]
+    public List<string> Payees { get; set; } = [];
+
+    [BindProperty]
+    public AdjustmentKind Kind { get; set; }
+
+    [BindProperty]
+    public string Amount { get; set; } = "";
+
+    [BindProperty]
+    public DateOnly? On { get; set; }
+
+    [BindProperty]
+    public string Note { get; set; } = "";
+
+    [BindProperty]
+    public new IFormFile? File { get; set; }
+
+    public IReadOnlyList<AdjustmentRecord> Open { get; private set; } = [];
+
+    public IReadOnlyList<RowFault> Faults { get; private set; } = [];
+
+    public IEnumerable<(string Id, string Name)> Everybody => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
+    public void OnGet()
+    {
+        On = clock.Today;
+        Show();
+    }
+
+    public override void Show() => Open = adjustments.Open();
+
+    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+
+    public IActionResult OnPostMany()
+    {
+        if (Kind is not (AdjustmentKind.Bonus or AdjustmentKind.Recharge or AdjustmentKind.Correction)) throw new RefusedException("Choose a bonus, a recharge or a correction.", "Kind");
+        adjustments.AddToMany(Payees, On ?? throw new RefusedException("Give the day.", "On"), Amount, Kind, Note, By);
+        Done = $"{MoneyWords.Count(Payees.Count, "adjustment")} added; the next run takes {(Payees.Count == 1 ? "it" : "them")}.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostFile()
+    {
+        if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
+        using var content = File.OpenReadStream();
+        var (added, known, faults) = adjustments.AddFile(content, By);
+        if (faults.Count == 0)
+        {
+            Done = $"{MoneyWords.Count(added, "adjustment")} added{(known > 0 ? $", {known} known already" : "")}.";
+            return RedirectToPage();
+        }
+        Faults = faults;
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        Show();
+        return Page();
+    }
+
+    public IActionResult OnPostTakeBack(int adjustment)
+    {
+        adjustments.TakeBack(adjustment, By);
+        Done = "The adjustment is taken back.";
+        return RedirectToPage();
+    }
+}

@@ -1,0 +1,37 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>Changes of payout details, looked at by a second person.</summary>
+public sealed class DetailsPage(PayoutDetails details, BookCache cache) : BookPage
+{
+    public IReadOnlyList<PayoutDetailsRecord> Waiting { get; private set; } = [];
+
+    public void OnGet() => Show();
+
+    public override void Show() => Waiting = details.Waiting();
+
+    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+
+    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostConfirm([FromForm(Name = "details")] int id)
+    {
+        details.Confirm(id, By);
+        Done = $"Confirmed; a run may use them in {PayoutDetails.DaysToWait} days.";
+        return RedirectToPage();
+    }
+
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostRefuse([FromForm(Name = "details")] int id)
+    {
+        details.Refuse(id, By);
+        Done = "Refused; what held before holds on.";
+        return RedirectToPage();
+    }
+}
