@@ -46,7 +46,17 @@ internal static class LoadCommand
         Directory.Move(place.Folder, folder);
     }
 
-    private static int Print(string folder)
+    public static Command MakeExport()
+    {
+        var data = DataOption.Make();
+        var scenario = new Command("scenario", "The facts of a book as a scenario file, that calc works out anew.") { data };
+        scenario.SetAction(parsed => FromBook<BookFacts>(parsed.GetRequiredValue(data).FullName, (facts, output) => ScenarioWriter.Write(facts.Read(), output)));
+        return new Command("export", "Prints what a book holds.") { scenario };
+    }
+
+    private static int Print(string folder) => FromBook<BookResults>(folder, (results, output) => ResultWriter.Write(results.Read(), output));
+
+    private static int FromBook<T>(string folder, Action<T, Stream> print) where T : notnull
     {
         var place = new BookPlace(folder);
         if (!File.Exists(place.Database))
@@ -58,7 +68,7 @@ internal static class LoadCommand
         services.PrepareBook();
         using var scope = services.CreateScope();
         using var output = Console.OpenStandardOutput();
-        ResultWriter.Write(scope.ServiceProvider.GetRequiredService<BookResults>().Read(), output);
+        print(scope.ServiceProvider.GetRequiredService<T>(), output);
         return 0;
     }
 }

@@ -9,6 +9,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
+    LoadCommand.MakeExport(),
     EvenSplit.Cli.Bench.BenchCommand.Make(),
 };
 return root.Parse(args).Invoke();

@@ -1,5 +1,6 @@
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Scenarios;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
@@ -35,6 +36,17 @@ public sealed class ScenarioInBookTests
 
     [Theory, MemberData(nameof(Seeds))]
     public void A_random_scenario_loaded_gives_its_result(int seed) => LoadedIsCalculated(ScenarioBook.Random(seed, 60));
+
+    [Theory, MemberData(nameof(Seeds))]
+    public void The_facts_a_book_tells_come_to_what_it_holds(int seed)
+    {
+        using var book = new ScenarioBook(ScenarioBook.Random(seed, 40));
+        using var file = new MemoryStream();
+        ScenarioWriter.Write(book.Get<BookFacts, Facts>(f => f.Read()), file);
+        file.Position = 0;
+        var (told, held) = (ScenarioBook.Items(WholeBook.WorkOut(ScenarioReader.Read(file))), book.Result());
+        foreach (var part in held.Keys) Assert.Equal(held[part], told[part]);
+    }
 
     [Fact]
     public void A_large_scenario_loaded_gives_its_result() => LoadedIsCalculated(ScenarioBook.Random(7, 1500));

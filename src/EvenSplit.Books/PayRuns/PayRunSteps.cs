@@ -170,7 +170,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         using var transaction = db.Database.BeginTransaction();
         var run = db.PayRuns.Include(r => r.Remittances).Single(r => r.Id == id);
         if (run.State is not (RunState.Locked or RunState.Approved)) throw new RefusedException("Payments are set aside after the lock and before the run is issued.");
-        if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; the payee may ask.", "Reason");
+        if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; the payee may ask.", "AsideReason");
         var remittance = run.Remittances.Single(r => r.Id == remittanceId);
         if (remittance is not { Paid: > 0, State: RemittanceState.Ready }) throw new RefusedException("There is no payment to set aside here.");
         (remittance.State, remittance.Why) = (RemittanceState.SetAside, reason.Trim());

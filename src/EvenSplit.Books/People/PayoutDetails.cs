@@ -58,7 +58,7 @@ public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock c
     {
         var recipient = fields.Required("Recipient", draft.Recipient, "Give the address or number of the wallet.").Trim();
         if (recipient.Length is < 5 or > LongestRecipient) fields.Refuse("Recipient", $"A wallet's address has 5 to {LongestRecipient} characters.");
-        return fields.Faults.Count > 0 ? ([], "") : (@sealed.CloseText(recipient), $"{recipient[0]}…{recipient[^4..]}");
+        return fields.Faults.Count > 0 ? ([], "") : (@sealed.CloseText(recipient), recipient.IndexOf('@', StringComparison.Ordinal) is > 0 and var at ? $"{recipient[0]}…{recipient[at..]}" : $"{recipient[0]}…{recipient[^4..]}");
     }
 
     /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>

@@ -73,7 +73,7 @@ public static class VersionDocuments
             document.Rate.PerOrder,
             Words.Read<RateOf>(document.Rate.Of)));
 
-    private static VersionDocument ToDocument(AgreementVersion version) => new()
+    internal static VersionDocument ToDocument(AgreementVersion version) => new()
     {
         From = version.From,
         WindowDays = version.WindowDays,
@@ -93,7 +93,7 @@ public static class VersionDocuments
         Terms = version.Terms.Select(ToDocument).ToArray(),
     };
 
-    private static TermDocument ToDocument(Term term) => new()
+    internal static TermDocument ToDocument(Term term) => new()
     {
         Scope = term.Scope.Kind switch
         {

@@ -29,21 +29,20 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     [BindProperty]
     public string Reason { get; set; } = "";
 
+    [BindProperty]
+    public string AsideReason { get; set; } = "";
+
     public RunView View { get; private set; } = null!;
 
     public IReadOnlyList<Funding> Funding { get; private set; } = [];
 
     public IReadOnlyList<PaymentFileRecord> Files { get; private set; } = [];
 
-    /// <summary>The payment somebody is about to set aside.</summary>
-    public RunRow? Aside { get; private set; }
-
-    public IActionResult OnGet(int? aside)
+    public IActionResult OnGet()
     {
         if (desk.Find(Id) is null) return NotFound();
         PaidOn = clock.Today;
         Show();
-        Aside = View.Rows.FirstOrDefault(r => r.Id is not null && r.Id == aside);
         return Page();
     }
 
@@ -66,7 +65,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     [WriteBy(Policies.Approve)]
     public IActionResult OnPostApprove(string? sums) => Step(() => steps.Approve(Id, sums ?? "", By), "The run is approved and can be paid.");
 
-    public IActionResult OnPostAside(int remittance) => Step(() => steps.SetAside(Id, remittance, Reason, By), "The payment is set aside and owed again; the run is to be approved.");
+    public IActionResult OnPostAside(int remittance) => Step(() => steps.SetAside(Id, remittance, AsideReason, By), "The payment is set aside and owed again; the run is to be approved.");
 
     public IActionResult OnPostIssue()
     {
@@ -152,6 +151,6 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     {
         step();
         Done = done;
-        return RedirectToPage(new { aside = (int?)null, handler = "" });
+        return RedirectToPage(new { handler = "" });
     }
 }
