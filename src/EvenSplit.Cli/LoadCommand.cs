@@ -50,7 +50,12 @@ internal static class LoadCommand
     {
         var data = DataOption.Make();
         var scenario = new Command("scenario", "The facts of a book as a scenario file, that calc works out anew.") { data };
-        scenario.SetAction(parsed => FromBook<BookFacts>(parsed.GetRequiredValue(data).FullName, (facts, output) => ScenarioWriter.Write(facts.Read(), output)));
+        scenario.SetAction(parsed => FromBook<BookFacts>(parsed.GetRequiredValue(data).FullName, (book, output) =>
+        {
+            var facts = book.Read();
+            foreach (var unsaid in ScenarioWriter.Unsaid(facts)) Console.Error.WriteLine(unsaid);
+            ScenarioWriter.Write(facts, output);
+        }));
         return new Command("export", "Prints what a book holds.") { scenario };
     }
 

@@ -1,6 +1,11 @@
 // A whole month end, by keyboard alone, with two bad rows and a forbidden approval on the way.
 import { expect, test } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type, typeDate } from './book.mjs';
+import { artifacts, demoFolder, shopUrl } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -119,12 +124,12 @@ test('gathers and locks the run; its lines and control sums add up', async () =>
   await press(page, page.getByRole('button', { name: 'Lock the run' }));
   await expect(page.getByRole('status')).toContainText('The run is locked.');
   run = page.url();
-  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(2, 10).map((cell) => {
+  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(1, 10).map((cell) => {
     const text = cell.innerText.trim();
     return text === '–' ? 0 : Math.round(Number(text.replaceAll(',', '').replace('−', '-')) * 100);
   })));
   expect(rows.length).toBeGreaterThan(30);
-  for (const [opening, earned, adjustments, recouped, withheld, fee, paid, carried] of rows) {
+  for (const [opening, earned, adjustments, recouped, withheld, fee, paid, , carried] of rows) {
     expect(opening + earned + adjustments + recouped + withheld + fee).toBe(paid + carried);
   }
 });
@@ -135,37 +140,146 @@ test('refuses the approval of who prepared it; somebody else approves', async ()
   await signOut(page, { keyboard: true });
   await signIn(page, 'approver');
   await page.goto(run);
-  await expect(page.getByRole('button', { name: /Lock|Mark/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /Lock|Unlock|Mark|Issue/ })).toHaveCount(0);
+  await press(page, page.getByRole('button', { name: 'Approve the run' }));
+  await expect(page.getByRole('alert')).toContainText('unusual about this run were not looked at yet.');
+  const row = page.getByRole('row').filter({ hasText: affiliate });
+  await expect(row).toContainText('no tax form');
+  await press(page, row.getByRole('button', { name: `${affiliate} is looked at` }));
+  await expect(row.getByRole('button')).toHaveCount(0);
+  await press(page, page.getByRole('button', { name: /^All \d+ marks looked at$/ }));
   await press(page, page.getByRole('button', { name: 'Approve the run' }));
   await expect(page.getByRole('heading', { level: 1 })).toContainText('approved');
   await signOut(page);
   await signIn(page, 'lead');
 });
 
-test('marks remittances paid with date and reference, and closes', async () => {
+test('sets a payment aside: the approval is taken back, and somebody else approves what is left', async () => {
   await page.goto(run);
-  const mark = page.getByRole('button', { name: `Mark ${affiliate} paid` });
-  await press(page, mark);
-  await expect(page.getByRole('alert')).toHaveText('Give the reference under which the bank or wallet shows the payment.');
-  await type(page, page.getByLabel(`Reference of the payment to ${affiliate}`), 'TR-0001');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('row').filter({ hasText: affiliate })).toContainText('3 Nov 2026, TR-0001');
-  for (let number = 2; (await page.getByRole('button', { name: /^Mark .* paid$/ }).count()) > 0; number++) {
-    await page.getByLabel(/^Reference of the payment/).first().fill(`TR-${String(number).padStart(4, '0')}`);
-    await page.getByRole('button', { name: /^Mark .* paid$/ }).first().click();
-    await page.waitForLoadState();
-  }
+  await press(page, page.getByText('Set a payment aside'));
+  await choose(page, page.getByLabel('Payment to'), 'Hester');
+  await press(page, page.getByRole('button', { name: 'Set it aside' }));
+  await expect(page.getByText('Say why; the payee may ask.')).toBeVisible();
+  await choose(page, page.getByLabel('Payment to'), 'Hester');
+  await type(page, page.getByLabel('Because'), 'Asked to be paid next month');
+  await press(page, page.getByRole('button', { name: 'Set it aside' }));
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('locked');
+  await expect(page.getByRole('row').filter({ hasText: 'Hester Vane-Moor' })).toContainText('set aside Asked to be paid next month');
+  await signOut(page);
+  await signIn(page, 'approver');
+  await page.goto(run);
+  await press(page, page.getByRole('button', { name: 'Approve the run' }));
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('approved');
+  await signOut(page);
+  await signIn(page, 'lead');
+});
+
+test('marks a payment made by hand, with date, reference and a file that shows it', async () => {
+  await page.goto(run);
+  await press(page, page.getByLabel(`Mark ${affiliate}`), 'Space');
+  await press(page, page.getByRole('button', { name: 'Mark paid' }));
+  await expect(page.getByText('Give the reference under which the bank or wallet shows the payment.')).toBeVisible();
+  await press(page, page.getByLabel(`Mark ${affiliate}`), 'Space');
+  await type(page, page.getByLabel('Reference, as the bank shows it'), 'TR-0001');
+  await page.getByLabel('File that shows it').setInputFiles({ name: 'transfer.txt', mimeType: 'text/plain', buffer: Buffer.from('Transfer TR-0001, 71.26') });
+  await press(page, page.getByRole('button', { name: 'Mark paid' }));
+  const row = page.getByRole('row').filter({ hasText: affiliate });
+  await expect(row).toContainText('3 Nov 2026, TR-0001');
+  const evidence = await page.request.get(new URL(await row.getByRole('link', { name: /shown by/ }).getAttribute('href'), run).href);
+  expect(await evidence.text()).toBe('Transfer TR-0001, 71.26');
+});
+
+test('issues the rest; the bank and the wallet execute, and what the bank refuses is owed again', async () => {
+  await page.goto(run);
+  await press(page, page.getByRole('button', { name: 'Issue the payments' }));
+  await expect(page.getByRole('status').first()).toContainText('payments issued');
+  await expect(page.getByRole('button', { name: 'Issue the payments' })).toHaveCount(0);
+  await expect(async () => {
+    await page.reload();
+    expect(await page.getByRole('region', { name: 'Remittances' }).getByText('sent', { exact: true }).count()).toBe(0);
+  }).toPass({ timeout: 60_000 });
+  await expect(page.getByRole('row').filter({ hasText: 'Orla Dellamere' })).toContainText('refused The account is closed (AC04)');
+  await expect(page.getByRole('row').filter({ hasText: 'Quiet Field Podcast' })).toContainText(/3 Nov 2026, ES-261031-\d+/);
+  await page.goto(`${october}/people/orla-dellamere`);
+  await expect(page.getByRole('region', { name: 'Adjustments' })).toContainText('came back: The account is closed (AC04)');
+  await expect(page.getByRole('region', { name: 'Payout details' })).toContainText('a payment came back');
+});
+
+test('the payment order is read by a reader of the trade, and its sums agree', async () => {
+  await page.goto(run);
+  const file = page.getByRole('region', { name: 'Payment files' }).getByRole('row').filter({ hasText: /BANK-EUR/ });
+  const [, , payments, sum] = await file.getByRole('cell').allInnerTexts();
+  const order = await page.request.get(new URL(await file.getByRole('link').getAttribute('href'), run).href);
+  const folder = mkdtempSync(join(tmpdir(), 'order-'));
+  writeFileSync(join(folder, 'order.xml'), await order.text());
+  const reader = (...args) => execFileSync('aqbanking-cli', args, { env: { ...process.env, HOME: folder }, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+  reader('import', '--importer=xml', '--profile=pain_001_001_03', '-f', join(folder, 'order.xml'), '-c', join(folder, 'context'));
+  const amounts = reader('listtrans', '-c', join(folder, 'context')).trim().split('\n').map((line) => Math.round(Number(line.split('\t')[1]) * 100));
+  expect(amounts.length).toBe(Number(payments));
+  expect(amounts.reduce((all, one) => all + one, 0)).toBe(Math.round(Number(sum.replaceAll(',', '')) * 100));
+});
+
+test('what is paid by hand is marked together, and the run is closed', async () => {
+  await page.goto(run);
+  await expect(page.getByRole('button', { name: 'Close the run' })).toHaveCount(0);
+  for (const box of await page.getByRole('checkbox').all()) await box.check();
+  await page.getByLabel('Reference, as the bank shows it').fill('TR-0002');
+  await page.getByRole('button', { name: 'Mark paid' }).click();
+  await expect(page.getByRole('status').first()).toContainText('marked paid');
   await press(page, page.getByRole('button', { name: 'Close the run' }));
   await expect(page.getByRole('heading', { level: 1 })).toContainText('closed');
   await page.goto(october);
   await expect(page.locator('.steps li').last()).toContainText('The run is closed');
 });
 
+test('a payment comes back days later: the statement says so, and it is owed again though the run is closed', async () => {
+  await page.goto(`${shopUrl}/bank`);
+  for (let day = 4; day <= 6; day++) {
+    await page.getByRole('button', { name: 'A day on' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText(`${day} Nov 2026`);
+  }
+  await expect(async () => {
+    await page.goto(run);
+    await expect(page.getByRole('row').filter({ hasText: 'Col Marrowby' })).toContainText('returned The account is blocked (AC06)', { timeout: 500 });
+  }).toPass({ timeout: 30_000 });
+  await page.goto(`${october}/pay/adjustments`);
+  await expect(page.getByRole('row').filter({ hasText: 'Col Marrowby' })).toContainText('payment owed again');
+  await page.goto(`${october}/pay/results`);
+  await expect(page.getByRole('row').filter({ hasText: 'bank statement' }).first()).toContainText('fetched');
+});
+
+test('the journal of the run balances for a reader of journals, and the book comes to what calc makes of its facts', async () => {
+  const journal = await (await page.request.get(`${run}?handler=Journal`)).text();
+  const hledger = (...args) => execFileSync('hledger', ['-f', '-', ...args], { input: journal }).toString();
+  hledger('check');
+  expect(hledger('balance', 'To be paid', '-N', '--flat')).toBe('');
+  expect(hledger('balance', 'Came back:Col Marrowby')).toContain('75.57 EUR');
+  const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] });
+  const scenario = join(mkdtempSync(join(tmpdir(), 'facts-')), 'scenario.json');
+  writeFileSync(scenario, cli('export', 'scenario', '--data', demoFolder));
+  const [calculated, held] = [JSON.parse(cli('calc', scenario)), JSON.parse(cli('result', '--data', demoFolder))];
+  expect(held.runs).toEqual(calculated.runs);
+  expect(held.entries).toEqual(calculated.entries);
+});
+
+test('mails the advices and reads one; the archive holds a document for each payee', async () => {
+  await page.goto(run);
+  await press(page, page.getByRole('button', { name: 'Mail the advices' }));
+  await expect(page.getByRole('status').first()).toContainText(/\d+ advices mailed/);
+  await page.goto(`${october}/pay/mail`);
+  await press(page, page.getByRole('row').filter({ hasText: 'ines-fennelow' }).getByRole('link'));
+  await expect(page.getByRole('complementary', { name: 'Mail' })).toContainText('Dear Ines Fennelow');
+  const archive = await (await page.request.get(`${run}?handler=Advices`)).body();
+  expect(archive.subarray(0, 2).toString()).toBe('PK');
+  const document = await (await page.request.get(`${run}/statement/ines-fennelow?handler=Pdf`)).body();
+  expect(document.subarray(0, 5).toString()).toBe('%PDF-');
+});
+
 test('reads the statement, on the page and as a file that adds up', async () => {
   await page.goto(run);
   await press(page, page.getByRole('region', { name: 'Remittances' }).getByRole('link', { name: affiliate }));
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(`Statement for ${affiliate} as of 31 Oct 2026`);
-  await expect(page.getByText('Paid on 3 Nov 2026, reference TR-0001.')).toBeVisible();
+  await expect(page.getByText('paid on 3 Nov 2026, reference TR-0001.')).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'BR-1' })).toContainText('71.26');
   const download = page.waitForEvent('download');
   await press(page, page.getByRole('link', { name: 'CSV' }));

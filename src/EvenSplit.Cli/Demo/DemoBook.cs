@@ -93,7 +93,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
     {
         Do<AgreementDesk>(services, desk => desk.PutNewAffiliatesOn("friends-of-the-hedge", doSo: true, Lead));
         foreach (var (id, plans) in DemoOffers.Plans) Do<ProductDesk>(services, desk => Sound(desk.Save(id, desk.Draft(id)! with { Plans = plans }, Lead)));
-        Do<UnitCosts>(services, costs => Sound(costs.Add("guide-hedgerow", new DateOnly(2026, 10, 1), "6.40", "", Lead)));
+        Do<UnitCosts>(services, costs => Sound(costs.Add("guide-hedgerow", new DateOnly(2026, 12, 1), "6.40", "", Lead)));
         Do<OfferPaths>(services, paths => Sound(paths.Save(null, DemoOffers.Path, Lead).Faults));
         Do<Targets>(services, targets => Sound(targets.Add(DemoOffers.Target, Lead)));
         Do<RewardSchemes>(services, schemes =>

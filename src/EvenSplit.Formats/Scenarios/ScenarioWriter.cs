@@ -11,6 +11,14 @@ public static class ScenarioWriter
 {
     public static void Write(Facts facts, Stream output) => JsonSerializer.Serialize(output, ToDocument(facts), ScenarioJson.Options);
 
+    /// <summary>What the facts say that the file cannot, a sentence each; what is worked out of the file then differs.</summary>
+    public static IReadOnlyList<string> Unsaid(Facts facts) =>
+    [
+        .. facts.Rules.Products.Where(p => p.LaterCosts.Count > 0).Select(p => $"The unit cost of {p.Id} changes on {p.LaterCosts[0].From.InWords()}; the scenario has its first."),
+        .. facts.Rules.Processors.Where(p => p.Later.Count > 0).Select(p => $"The fee schedule of {p.Id} changes on {p.Later[0].From.InWords()}; the scenario has its first."),
+        .. facts.Rules.Channels.Where(c => c.Later.Count > 0).Select(c => $"The fee schedule of {c.Id} changes on {c.Later[0].From.InWords()}; the scenario has its first."),
+    ];
+
     private static ScenarioDocument ToDocument(Facts facts) => new()
     {
         Book = new BookDocument
