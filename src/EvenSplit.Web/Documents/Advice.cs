@@ -2,40 +2,39 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using EvenSplit.Web.Pages;
-using PdfSharp.Drawing;
-using PdfSharp.Pdf;
+using UglyToad.PdfPig.Content;
+using UglyToad.PdfPig.Core;
+using UglyToad.PdfPig.Writer;
 
 namespace EvenSplit.Web.Documents;
 
 /// <summary>A remittance advice with its statement, drawn for paper: A4, the summary first, then every entry. Nothing that only concerns the house is on it.</summary>
 internal sealed class Advice
 {
-    private const double Left = 56, Right = 540, Top = 60, Bottom = 780, Line = 15;
+    private const double Left = 56, Right = 540, Top = 782, Bottom = 62, Line = 15, Size = 9.5, TitleSize = 15;
 
-    private readonly PdfDocument _document = new();
-    private readonly XFont _plain = new(DocumentFonts.Family, 9.5);
-    private readonly XFont _bold = new(DocumentFonts.Family, 9.5, XFontStyleEx.Bold);
-    private readonly XFont _title = new(DocumentFonts.Family, 15, XFontStyleEx.Bold);
-    private readonly XPen _rule = new(XColor.FromArgb(0xD9, 0xD2, 0xC3), 0.7);
-    private readonly XPen _ink = new(XColor.FromArgb(0x20, 0x24, 0x2B), 0.8);
-    private XGraphics _page;
+    private readonly PdfDocumentBuilder _document = new();
+    private readonly PdfDocumentBuilder.AddedFont _plain, _bold;
+    private readonly Dictionary<char, bool> _known = [];
+    private PdfPageBuilder _page;
     private double _y = Top;
 
-    private Advice() => _page = XGraphics.FromPdfPage(_document.AddPage());
-
-    public static byte[] Draw(Statement statement)
+    private Advice(DocumentFonts fonts)
     {
-        var advice = new Advice();
-        advice._document.Info.Title = $"Statement for {statement.Payee.Name} as of {statement.AsOf.InWords()}";
-        advice._document.Info.Author = statement.BookName;
+        (_plain, _bold) = (_document.AddTrueTypeFont(fonts.Regular), _document.AddTrueTypeFont(fonts.Bold));
+        _page = _document.AddPage(PageSize.A4);
+    }
+
+    public static byte[] Draw(Statement statement, DocumentFonts fonts)
+    {
+        var advice = new Advice(fonts);
+        advice._document.DocumentInformation.Title = $"Statement for {statement.Payee.Name} as of {statement.AsOf.InWords()}";
+        advice._document.DocumentInformation.Author = statement.BookName;
         advice.Head(statement);
         advice.Summary(statement.Payee.Figures);
         advice.Adjustments(statement);
         advice.Entries(statement);
-        advice._page.Dispose();
-        using var bytes = new MemoryStream();
-        advice._document.Save(bytes);
-        return bytes.ToArray();
+        return advice._document.Build();
     }
 
     /// <summary>What the statement says of the payment, in a sentence.</summary>
@@ -58,7 +57,7 @@ internal sealed class Advice
     {
         Write(statement.BookName, _bold, Left);
         Down(1.8);
-        Write($"Statement for {statement.Payee.Name}", _title, Left);
+        Write($"Statement for {statement.Payee.Name}", _bold, Left, TitleSize);
         Down(1.5);
         Write($"As of {statement.AsOf.InWords()}. {Payment(statement)}", _plain, Left);
         Down(1.8);
@@ -71,7 +70,7 @@ internal sealed class Advice
         {
             Row(words, Figure(amount, f.Currency), _plain);
         }
-        _page.DrawLine(_ink, Left, _y - 10.5, Right, _y - 10.5);
+        Rule(_y + 10.5, 0.8, 0x20, 0x24, 0x2B);
         Row("Paid", Figure(f.Paid, f.Currency), _bold);
         Down(0.8);
     }
@@ -113,39 +112,77 @@ internal sealed class Advice
         Write(words, _bold, Left);
         if (right.Length > 0) WriteRight(right, _bold);
         Down(0.4);
-        _page.DrawLine(_ink, Left, _y, Right, _y);
+        Rule(_y, 0.8, 0x20, 0x24, 0x2B);
         Down(0.9);
     }
 
-    private void Row(string words, string figure, XFont font)
+    private void Row(string words, string figure, PdfDocumentBuilder.AddedFont font)
     {
         Space();
         Write(Cut(words, 380), font, Left);
         WriteRight(figure, font);
-        _page.DrawLine(_rule, Left, _y + 4, Right, _y + 4);
+        Rule(_y - 4, 0.6, 0xD9, 0xD2, 0xC3);
         Down(1);
     }
 
     private void Space()
     {
-        if (_y <= Bottom) return;
-        _page.Dispose();
-        _page = XGraphics.FromPdfPage(_document.AddPage());
+        if (_y >= Bottom) return;
+        _page = _document.AddPage(PageSize.A4);
         _y = Top;
     }
 
-    private void Down(double lines) => _y += lines * Line;
+    private void Down(double lines) => _y -= lines * Line;
 
-    private void Write(string words, XFont font, double x) => _page.DrawString(words, font, XBrushes.Black, x, _y);
+    private void Rule(double y, double width, byte red, byte green, byte blue)
+    {
+        _page.SetStrokeColor(red, green, blue);
+        _page.DrawLine(new PdfPoint(Left, y), new PdfPoint(Right, y), width);
+    }
 
-    private void WriteRight(string words, XFont font) => _page.DrawString(words, font, XBrushes.Black, Right - _page.MeasureString(words, font).Width, _y);
+    private void Write(string words, PdfDocumentBuilder.AddedFont font, double x, double size = Size) => _page.AddText(Known(words), size, new PdfPoint(x, _y), font);
+
+    private void WriteRight(string words, PdfDocumentBuilder.AddedFont font) => Write(words, font, Right - Width(words, font));
+
+    private double Width(string words, PdfDocumentBuilder.AddedFont font) => words.Length == 0 ? 0 : _page.MeasureText(Known(words), Size, new PdfPoint(0, 0), font)[^1].EndBaseLine.X;
 
     private string Cut(string words, double width)
     {
-        if (_page.MeasureString(words, _plain).Width <= width) return words;
-        while (words.Length > 1 && _page.MeasureString(words + "…", _plain).Width > width) words = words[..^1];
+        if (Width(words, _plain) <= width) return words;
+        while (words.Length > 1 && Width(words + "…", _plain) > width) words = words[..^1];
         return words + "…";
     }
 
+    /// <summary>A letter the font has no shape for is written as a question mark.</summary>
+    private string Known(string words) => string.Concat(words.Select(c =>
+    {
+        if (!_known.TryGetValue(c, out var known))
+        {
+            try
+            {
+                _page.MeasureText(c.ToString(), Size, new PdfPoint(0, 0), _plain);
+                known = true;
+            }
+            catch (InvalidOperationException)
+            {
+                known = false;
+            }
+            _known[c] = known;
+        }
+        return known ? c : '?';
+    }));
+
     private static string Figure(long minor, Currency currency) => minor == 0 ? "–" : MoneyWords.Figure(minor, currency);
+}
+
+/// <summary>The application's own fonts in the form documents for paper need: none of the machine's are asked for.</summary>
+internal sealed class DocumentFonts(IWebHostEnvironment environment)
+{
+    private readonly Lazy<byte[]> _regular = new(() => Read(environment, "Regular")), _bold = new(() => Read(environment, "Bold"));
+
+    public byte[] Regular => _regular.Value;
+
+    public byte[] Bold => _bold.Value;
+
+    private static byte[] Read(IWebHostEnvironment environment, string weight) => File.ReadAllBytes(Path.Combine(environment.WebRootPath, "built", "fonts", $"document-{weight}.ttf"));
 }

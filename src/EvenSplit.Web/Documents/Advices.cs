@@ -10,12 +10,10 @@ namespace EvenSplit.Web.Documents;
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
 public sealed class Advices(Statements statements, BookDbContext db, Outbox outbox, IWebHostEnvironment environment)
 {
+    private readonly DocumentFonts _fonts = new(environment);
+
     /// <returns>Null where the run is not locked or the payee is not in it.</returns>
-    public byte[]? Document(int run, string payee)
-    {
-        DocumentFonts.Use(environment.WebRootPath);
-        return statements.Find(run, payee) is { } statement ? Advice.Draw(statement) : null;
-    }
+    public byte[]? Document(int run, string payee) => statements.Find(run, payee) is { } statement ? Advice.Draw(statement, _fonts) : null;
 
     /// <summary>A document for each payee who has any figure in the run.</summary>
     public byte[] Archive(int run)
