@@ -33,7 +33,7 @@ internal static class ImportCommand
         try
         {
             await using var content = file.OpenRead();
-            var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, file.Name, content, Environment.UserName, cancellation);
+            var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, file.Name, content, Environment.UserName, cancellation: cancellation);
             var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
                 id, i => Console.Error.Write($"\r{MoneyWords.Count(i.Rows, "row")} read, {MoneyWords.Count(i.Added)} added, {MoneyWords.Count(i.Quarantined)} in quarantine "), cancellation);
             await Console.Error.WriteLineAsync();

@@ -116,6 +116,6 @@ public sealed class CatalogueAndPeopleTests : IDisposable
         _book.MoveTo(new DateOnly(2026, 11, 1));
         _book.Pay(new DateOnly(2026, 10, 31));
         var log = _book.Get<BookDbContext, string[]>(db => db.Audit.OrderBy(a => a.Id).AsEnumerable().Select(a => $"{a.By} {a.Action}").ToArray());
-        Assert.Equal(["Lena import", "Lena gather", "Lena lock", "Aron approve"], log[^4..]);
+        Assert.Equal(["Lena import", "Lena gather", "Lena lock", "Aron look at 4 marks in", "Aron approve"], log[^5..]);
     }
 }

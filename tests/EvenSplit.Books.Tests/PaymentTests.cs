@@ -3,7 +3,6 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
-using EvenSplit.Core;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;

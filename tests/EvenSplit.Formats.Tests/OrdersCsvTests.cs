@@ -84,7 +84,7 @@ public sealed class OrdersCsvTests
     public void A_misnamed_column_is_recognised()
     {
         var fault = Assert.Throws<CsvFileException>(() => Read(Header.Replace("quantity", "qty", StringComparison.Ordinal) + "\n"));
-        Assert.Equal("The column 'quantity' is missing; there is one called 'qty': is that it? Rename it in the file.", fault.Message);
+        Assert.Equal("The column 'quantity' is missing; there is one called 'qty': is that it? Rename it in the file, or say so beside the file as you bring it in.", fault.Message);
     }
 
     [Fact]

@@ -115,14 +115,17 @@ public sealed class PagesTests : IAsyncLifetime
         await PostAsync(run + "?handler=Lock", run);
         Assert.Equal(HttpStatusCode.Conflict, (await PostAsync(run + "?handler=Approve", run)).StatusCode);
         var approver = await _site.SignedInAsync("approver");
-        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(approver, run + "?handler=Approve", [], run)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(approver, run + "?handler=Look", [], run)).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await TestSite.PostAsync(approver, run + "?handler=Approve", new() { ["sums"] = "EUR:1:901" }, run)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(approver, run + "?handler=Approve", new() { ["sums"] = "EUR:1:900" }, run)).StatusCode);
         Assert.Contains("approved by Aron", await GetAsync(run), StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Conflict, (await PostAsync(run + "?handler=Paid", run, ("remittance", "1"), ("paidOn", "2025-11-03"), ("reference", ""))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(run + "?handler=Paid", run, ("remittance", "1"), ("paidOn", "2025-11-03"), ("reference", "T-1"))).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", ""))).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", "T-1"))).StatusCode);
         var statement = await GetAsync($"{run}/statement/pia-potter");
-        Assert.Contains("Paid on 3 Nov 2025, reference T-1.", statement, StringComparison.Ordinal);
+        Assert.Contains("€9.00 paid on 3 Nov 2025, reference T-1.", statement, StringComparison.Ordinal);
         var csv = await _lead.GetStringAsync($"{run}/statement/pia-potter?handler=Csv");
         Assert.EndsWith("paid,2025-10-31,,,,,9.00,EUR\r\n", csv, StringComparison.Ordinal);
+        Assert.Equal("%PDF-", System.Text.Encoding.ASCII.GetString(await _lead.GetByteArrayAsync($"{run}/statement/pia-potter?handler=Pdf"), 0, 5));
     }
 
     [Fact]

@@ -24,7 +24,8 @@ async function addresses(page) {
 
 /** In the dark the same pages differ by their colours alone. */
 async function violations(page, colorScheme) {
-  const axe = new AxeBuilder({ page });
+  // A long table is looked at by its first rows: the others are written by the same lines.
+  const axe = new AxeBuilder({ page }).exclude('tbody tr:nth-child(n+12)');
   const { violations: found } = await (colorScheme === 'dark'
     ? axe.withRules(['color-contrast', 'link-in-text-block'])
     : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze();

@@ -277,7 +277,7 @@ test('mails the advices and reads one; the archive holds a document for each pay
 
 test('reads the statement, on the page and as a file that adds up', async () => {
   await page.goto(run);
-  await press(page, page.getByRole('region', { name: 'Remittances' }).getByRole('link', { name: affiliate }));
+  await press(page, page.getByRole('region', { name: 'Remittances' }).getByRole('link', { name: affiliate, exact: true }));
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(`Statement for ${affiliate} as of 31 Oct 2026`);
   await expect(page.getByText('paid on 3 Nov 2026, reference TR-0001.')).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'BR-1' })).toContainText('71.26');

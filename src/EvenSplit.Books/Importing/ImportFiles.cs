@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
@@ -8,10 +9,32 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
 {
     public const long MaxBytes = 500L * 1024 * 1024;
 
+    /// <summary>Sources whose files call columns otherwise, as they are remembered.</summary>
+    public IReadOnlyList<FileSourceRecord> Sources() => db.FileSources.AsNoTracking().OrderBy(s => s.Name).ThenBy(s => s.Kind).ToArray();
+
+    /// <summary>Remembers what a source's files call our columns, and gives it; nothing typed gives what is remembered.</summary>
+    /// <param name="source">The shop or system; empty remembers nothing.</param>
+    /// <param name="columnNames">A line each, as <see cref="ColumnNames"/> reads them.</param>
+    /// <exception cref="RefusedException">A line cannot be read.</exception>
+    public string Remember(ImportKind kind, string source, string columnNames, string by)
+    {
+        var (name, typed) = (source.Trim(), columnNames.Replace("\r", "", StringComparison.Ordinal).Trim());
+        if (!ColumnNames.TryParse(typed, kind.Columns(), out _, out var fault)) throw new RefusedException(fault, "ColumnNames");
+        if (name.Length == 0) return typed;
+        var known = db.FileSources.SingleOrDefault(s => s.Name == name && s.Kind == kind);
+        if (typed.Length == 0) return known?.ColumnNames ?? "";
+        if (known is null) db.FileSources.Add(new FileSourceRecord { Name = name, Kind = kind, ColumnNames = typed });
+        else known.ColumnNames = typed;
+        audit.Note(by, "remember columns", $"{name}, {kind.ToString().ToLowerInvariant()}");
+        db.SaveChanges();
+        return typed;
+    }
+
     /// <summary>Keeps a copy of the file below the book's folder and queues it.</summary>
+    /// <param name="columnNames">What the file calls our columns, as <see cref="Remember"/> gave it.</param>
     /// <returns>The import's id.</returns>
     /// <exception cref="RefusedException">The file is empty or larger than <see cref="MaxBytes"/>.</exception>
-    public async Task<int> QueueAsync(ImportKind kind, string fileName, Stream content, string by, CancellationToken cancellation = default)
+    public async Task<int> QueueAsync(ImportKind kind, string fileName, Stream content, string by, string columnNames = "", CancellationToken cancellation = default)
     {
         var storedAs = $"{Guid.NewGuid():N}.csv";
         var path = Path.Combine(place.Uploads, storedAs);
@@ -32,6 +55,7 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
             FileName = Path.GetFileName(fileName),
             StoredAs = storedAs,
             Bytes = bytes,
+            ColumnNames = columnNames,
             By = by,
             At = clock.GetUtcNow(),
         };

@@ -23,7 +23,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         try
         {
             using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
-            using var table = new CsvTable(file, import.Kind.Columns());
+            using var table = new CsvTable(file, import.Kind.Columns(), ColumnNames.TryParse(import.ColumnNames, import.Kind.Columns(), out var names, out _) ? names : null);
             import.ExtraColumns = string.Join(", ", table.ExtraColumns);
             foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).Chunk(BatchSize))
             {

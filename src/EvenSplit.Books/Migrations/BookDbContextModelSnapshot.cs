@@ -787,6 +787,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ExchangeRates");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.FileSourceRecord", b =>
+                {
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ColumnNames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Name", "Kind");
+
+                    b.ToTable("FileSources");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
                 {
                     b.Property<int>("SchemeId")
@@ -844,6 +861,10 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<long>("Changed")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("ColumnNames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("ExtraColumns")
                         .IsRequired()

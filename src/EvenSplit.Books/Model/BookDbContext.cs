@@ -59,6 +59,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<EntrySumRecord> EntrySums => Set<EntrySumRecord>();
     public DbSet<PeriodTotalsRecord> PeriodTotals => Set<PeriodTotalsRecord>();
     public DbSet<ImportRecord> Imports => Set<ImportRecord>();
+    public DbSet<FileSourceRecord> FileSources => Set<FileSourceRecord>();
     public DbSet<QuarantinedRowRecord> Quarantine => Set<QuarantinedRowRecord>();
     public DbSet<RecalculationRecord> Recalculations => Set<RecalculationRecord>();
     public DbSet<PayRunRecord> PayRuns => Set<PayRunRecord>();
@@ -127,6 +128,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
             touched => JsonSerializer.Serialize(touched, JsonSerializerOptions.Default),
             text => JsonSerializer.Deserialize<TouchedOrders>(text, JsonSerializerOptions.Default)!);
+        model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
     }

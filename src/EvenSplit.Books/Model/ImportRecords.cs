@@ -20,12 +20,22 @@ public sealed class ImportRecord
     public long Changed { get; set; }
     public long Unchanged { get; set; }
     public long Quarantined { get; set; }
+    /// <summary>What the file calls our columns, a line each; empty where it calls them as we do.</summary>
+    public string ColumnNames { get; set; } = "";
     /// <summary>Columns the file had and the book has no use for.</summary>
     public string ExtraColumns { get; set; } = "";
     /// <summary>Why the file as a whole was refused.</summary>
     public string? Fault { get; set; }
     public required string By { get; set; }
     public DateTimeOffset At { get; set; }
+}
+
+/// <summary>What the files of a shop or system call our columns, remembered for the next one.</summary>
+public sealed class FileSourceRecord
+{
+    public required string Name { get; set; }
+    public ImportKind Kind { get; set; }
+    public required string ColumnNames { get; set; }
 }
 
 public enum QuarantineState { Waiting, Taken, Discarded }

@@ -35,8 +35,9 @@ public sealed class CsvTable : IDisposable
     private readonly CsvParser _parser;
     private readonly string?[] _columns;
 
+    /// <param name="names">What the file calls columns, and which of ours each is; null where it calls them as we do.</param>
     /// <exception cref="CsvFileException">No table of this kind: damaged, empty, or without a required column.</exception>
-    public CsvTable(Stream file, CsvColumns columns)
+    public CsvTable(Stream file, CsvColumns columns, ColumnNames? names = null)
     {
         _reader = new StreamReader(file, new UTF8Encoding(false, false), detectEncodingFromByteOrderMarks: true, leaveOpen: true);
         var head = new char[MaxCell];
@@ -52,7 +53,7 @@ public sealed class CsvTable : IDisposable
         };
         _parser = new CsvParser(new HeadThenRest(head.AsMemory(0, length), _reader), configuration);
         if (!ReadRecord()) throw new CsvFileException($"The file is empty; a file of {columns.FileKind} starts with a row of column names.");
-        (_columns, ExtraColumns) = MatchHeader(_parser.Record!, columns);
+        (_columns, ExtraColumns) = MatchHeader(_parser.Record!, columns, names ?? ColumnNames.Ours);
     }
 
     /// <summary>The known columns that the file has.</summary>
@@ -149,14 +150,14 @@ public sealed class CsvTable : IDisposable
         return best.ToString();
     }
 
-    private static (string?[] Columns, IReadOnlyList<string> Extra) MatchHeader(string[] header, CsvColumns columns)
+    private static (string?[] Columns, IReadOnlyList<string> Extra) MatchHeader(string[] header, CsvColumns columns, ColumnNames names)
     {
         var known = columns.All.ToDictionary(c => c, StringComparer.OrdinalIgnoreCase);
         var matched = new string?[header.Length];
         var extra = new List<string>();
         for (var i = 0; i < header.Length; i++)
         {
-            var name = header[i].Trim();
+            var name = names.Ourselves(header[i].Trim());
             if (known.TryGetValue(name, out var column))
             {
                 if (matched.Contains(column)) throw new CsvFileException($"The column '{column}' is there twice.");
@@ -184,7 +185,7 @@ public sealed class CsvTable : IDisposable
         var near = extra.FirstOrDefault(e => Resembles(e, missing));
         return near is null
             ? $"The column '{missing}' is missing."
-            : $"The column '{missing}' is missing; there is one called '{near}': is that it? Rename it in the file.";
+            : $"The column '{missing}' is missing; there is one called '{near}': is that it? Rename it in the file, or say so beside the file as you bring it in.";
     }
 
     /// <summary>Shortened or lengthened, but with the letters in the same order: qty for quantity, product_id for product.</summary>

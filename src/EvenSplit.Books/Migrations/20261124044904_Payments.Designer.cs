@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Migrations
 {
     [DbContext(typeof(BookDbContext))]
-    [Migration("20261124034814_Payments")]
+    [Migration("20261124044904_Payments")]
     partial class Payments
     {
         /// <inheritdoc />
@@ -790,6 +790,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("ExchangeRates");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.FileSourceRecord", b =>
+                {
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ColumnNames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Name", "Kind");
+
+                    b.ToTable("FileSources");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.FriendDiscountRecord", b =>
                 {
                     b.Property<int>("SchemeId")
@@ -847,6 +864,10 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<long>("Changed")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("ColumnNames")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("ExtraColumns")
                         .IsRequired()

@@ -79,6 +79,26 @@ namespace EvenSplit.Books.Migrations
                 type: "INTEGER",
                 nullable: true);
 
+            migrationBuilder.AddColumn<string>(
+                name: "ColumnNames",
+                table: "Imports",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "");
+
+            migrationBuilder.CreateTable(
+                name: "FileSources",
+                columns: table => new
+                {
+                    Name = table.Column<string>(type: "TEXT", nullable: false),
+                    Kind = table.Column<int>(type: "INTEGER", nullable: false),
+                    ColumnNames = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_FileSources", x => new { x.Name, x.Kind });
+                });
+
             migrationBuilder.CreateTable(
                 name: "Holidays",
                 columns: table => new
@@ -296,6 +316,9 @@ namespace EvenSplit.Books.Migrations
         protected override void Down(MigrationBuilder migrationBuilder)
         {
             migrationBuilder.DropTable(
+                name: "FileSources");
+
+            migrationBuilder.DropTable(
                 name: "Holidays");
 
             migrationBuilder.DropTable(
@@ -366,6 +389,10 @@ namespace EvenSplit.Books.Migrations
             migrationBuilder.DropColumn(
                 name: "IssuedAt",
                 table: "PayRuns");
+
+            migrationBuilder.DropColumn(
+                name: "ColumnNames",
+                table: "Imports");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Adjustments_Payee",
