@@ -140,10 +140,11 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     /// <summary>Notes that somebody has looked at what is unusual about a payee's remittance, or about all of them.</summary>
     public void LookAt(int id, string? payee, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "What is unusual is looked at after a run is locked and before it is approved.");
-        var marks = db.RunMarks.Where(m => m.RunId == id && m.LookedAtBy == null && (payee == null || m.Payee == payee)).ToArray();
-        foreach (var mark in marks) mark.LookedAtBy = by;
-        Note(by, $"look at {MoneyWords.Count(marks.Length, "mark")} in", run);
+        var marks = db.RunMarks.Where(m => m.RunId == id && m.LookedAtBy == null && (payee == null || m.Payee == payee)).ExecuteUpdate(set => set.SetProperty(m => m.LookedAtBy, by));
+        Note(by, $"look at {MoneyWords.Count(marks, "mark")} in", run);
+        transaction.Commit();
     }
 
     /// <param name="sums">The control sums the approver had before them, as <see cref="RunView.ControlText"/> says them.</param>
