@@ -1,4 +1,5 @@
 using System.Text;
+using EvenSplit.Books.Desk;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
@@ -30,6 +31,7 @@ public sealed class PayDeskTests : IDisposable
     {
         Set("anna", d => d with { Schedule = "weekly-5" });
         Assert.Equal([("weekly-5", new DateOnly(2026, 10, 30), true), ("monthly", October, true)], Due());
+        Assert.Contains("Gather the run of those paid every Friday: due as of 30 Oct 2026", _book.Get<OpenDesk, DeskView>(d => d.Find(Period.Of(October))).Steps.Select(s => s.Words));
         var id = _book.Get<PayRunSteps, int>(s => s.Gather(new DateOnly(2026, 10, 30), ["anna"], Lead));
         Assert.Equal([("monthly", October, true), ("weekly-5", new DateOnly(2026, 11, 6), false)], Due());
         _book.Do<PayRunSteps>(s => s.Lock(id, Lead));

@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -7,7 +8,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Gather, Lock, Approve, Pay, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Due, Gather, Lock, Approve, Pay, Close }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -19,7 +20,7 @@ public sealed record DeskView(
     IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation);
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, BookClock clock) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -56,6 +57,15 @@ public sealed class OpenDesk(BookDbContext db, BookClock clock) : IUseCase
         };
         var reached = db.TargetsReached.Count(r => r.State == ReachedState.Proposed);
         if (reached > 0) steps.Add(new Step(StepKind.Targets, StepState.Next, $"{MoneyWords.Count(reached, "payee has", "payees have")} reached a target: decide what they get"));
+        var details = db.PayoutDetails.Count(d => d.ConfirmedBy == null && d.RefusedBy == null);
+        if (details > 0) steps.Add(new Step(StepKind.Details, StepState.Next, $"{MoneyWords.Count(details, "change")} of payout details: have somebody else confirm"));
+        var writeOffs = db.WriteOffs.Count(w => w.ConfirmedBy == null && w.RefusedBy == null);
+        if (writeOffs > 0) steps.Add(new Step(StepKind.WriteOffs, StepState.Next, $"{MoneyWords.Count(writeOffs, "write-off")}: have somebody else confirm"));
+        // The month's own run is a step below; others stand here when they fall due.
+        if (today >= period.FirstDay && due.Find() is { Count: > 1 } runs)
+        {
+            steps.AddRange(runs.Where(r => r is { IsDue: true, Schedule.Kind: not ScheduleKind.MonthEnd }).Select(r => new Step(StepKind.Due, StepState.Next, $"Gather the run of those paid {r.Schedule.InWords()}: due as of {r.AsOf!.Value.InWords()}")));
+        }
         steps.AddRange(RunSteps(period, today, waiting));
         return steps;
     }
