@@ -37,6 +37,7 @@ internal static class ImportCommand
             var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
                 id, i => Console.Error.Write($"\r{MoneyWords.Count(i.Rows, "row")} read, {MoneyWords.Count(i.Added)} added, {MoneyWords.Count(i.Quarantined)} in quarantine "), cancellation);
             await Console.Error.WriteLineAsync();
+            using (var after = services.CreateScope()) after.ServiceProvider.GetRequiredService<QuarantineDesk>().SendRefundsWhoseOrderCame();
             return await TellAsync(scope.ServiceProvider, import);
         }
         catch (RefusedException refused)

@@ -13,6 +13,18 @@ public sealed class ImportTests : IDisposable
     public void Dispose() => _book.Dispose();
 
     [Fact]
+    public void A_refund_that_came_before_its_order_is_taken_once_the_order_comes()
+    {
+        Assert.Equal(2, _book.ImportRefunds("R1,A,2026-10-06T12:00:00Z,cancel,,,,", "R2,Z,2026-10-06T12:00:00Z,cancel,,,,").Quarantined);
+        int Send() => _book.Get<QuarantineDesk, int>(q => q.SendRefundsWhoseOrderCame());
+        Assert.Equal(0, Send());
+        _book.ImportOrders(Row("A", code: "ANNA"));
+        Assert.Equal((1, 0), (Send(), Send()));
+        Assert.Equal(0, _book.Owed("anna"));
+        Assert.Equal("R2", Assert.Single(_book.Get<QuarantineDesk, IReadOnlyList<WaitingGroup>>(q => q.Waiting())).Group);
+    }
+
+    [Fact]
     public void What_a_shop_calls_columns_is_remembered_for_its_next_file()
     {
         const string file = "Order No;Shop;placed_at;paid_at;currency;line_id;Item;Qty;unit_price\nA;shop;2026-10-05T12:00:00Z;2026-10-05T12:00:00Z;EUR;1;guide;1;10.00\n";

@@ -22,6 +22,9 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
 {
     private const int MostGroups = 50;
 
+    /// <summary>Who stands in the log where nobody pressed anything.</summary>
+    private const string ByItself = "the book";
+
     public int Count() => db.Quarantine.Count(q => q.State == QuarantineState.Waiting);
 
     /// <summary>What waits, oldest first; the first fifty orders or refunds of it.</summary>
@@ -62,6 +65,18 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
         transaction.Commit();
         var firstNew = rows.Max(r => r.Id);
         return !db.Quarantine.Any(q => q.ImportId == importId && q.State == QuarantineState.Waiting && q.Id > firstNew);
+    }
+
+    /// <summary>Sends refunds again that only waited for their order, where it has come since.</summary>
+    /// <returns>How many are in the book now.</returns>
+    public int SendRefundsWhoseOrderCame()
+    {
+        var waiting = db.Quarantine.AsNoTracking().Where(q => q.State == QuarantineState.Waiting && q.Columns == "order_id" && db.Imports.Any(i => i.Id == q.ImportId && i.Kind == ImportKind.Refunds))
+            .OrderBy(q => q.Id).AsEnumerable().Select(q => (q.ImportId, q.Group, Order: Cells(q).GetValueOrDefault("order_id", ""))).ToArray();
+        if (waiting.Length == 0) return 0;
+        var orders = waiting.Select(w => w.Order).Distinct().ToArray();
+        var come = db.Orders.Where(o => orders.Contains(o.OrderId)).Select(o => o.OrderId).ToHashSet();
+        return waiting.Where(w => come.Contains(w.Order)).Count(w => SendAgain(w.ImportId, w.Group, new Dictionary<long, IReadOnlyDictionary<string, string>>(), ByItself));
     }
 
     public void Discard(int importId, string group, string by)

@@ -42,6 +42,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         if (scope.ServiceProvider.GetRequiredService<ImportFiles>().NextWaiting() is { } import)
         {
             scope.ServiceProvider.GetRequiredService<ReadImport>().Run(import, null, stopping);
+            SendWaitingRefunds();
             return true;
         }
         if (_testsLookedAt + TimeSpan.FromMinutes(1) < TimeProvider.System.GetUtcNow())
@@ -55,6 +56,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         if (events.AnyWaiting)
         {
             events.RunAll(stopping);
+            SendWaitingRefunds();
             return true;
         }
         var recalculate = scope.ServiceProvider.GetRequiredService<RecalculateOrders>();
@@ -75,5 +77,12 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         scope.ServiceProvider.GetRequiredService<Targets>().Notice();
         _targetsLookedAt = posted;
         return true;
+    }
+
+    /// <summary>In a scope of its own: what was read before is of no use to it.</summary>
+    private void SendWaitingRefunds()
+    {
+        using var scope = scopes.CreateScope();
+        scope.ServiceProvider.GetRequiredService<QuarantineDesk>().SendRefundsWhoseOrderCame();
     }
 }
