@@ -64,7 +64,7 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
         imports.TakeCorrected(import, corrected);
         transaction.Commit();
         var firstNew = rows.Max(r => r.Id);
-        return !db.Quarantine.Any(q => q.ImportId == importId && q.State == QuarantineState.Waiting && q.Id > firstNew);
+        return !db.Quarantine.Any(q => q.ImportId == importId && q.Group == group && q.State == QuarantineState.Waiting && q.Id > firstNew);
     }
 
     /// <summary>Sends refunds again that only waited for their order, where it has come since.</summary>
