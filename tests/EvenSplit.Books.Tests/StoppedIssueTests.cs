@@ -2,7 +2,6 @@ using System.Data.Common;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using static EvenSplit.Books.Tests.TestBook;

@@ -6,6 +6,7 @@ const folder = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url)
 
 test('takes the pictures of the main views', async ({ page }) => {
   const shot = async (name) => page.screenshot({ path: `${folder}${name}.png` });
+  page.on('dialog', (dialog) => dialog.accept());
   await signIn(page, 'lead');
   await page.goto(october);
   await shot('desk');
@@ -54,7 +55,11 @@ test('takes the pictures of the main views', async ({ page }) => {
   await page.goto(`${october}/pay`);
   await page.getByRole('button', { name: 'Gather' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('gathering');
+  await page.getByRole('button', { name: 'Lock the run' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('locked');
   await shot('run');
+  await page.goto(`${october}/pay/owed`);
+  await shot('owed');
   await page.goto(`${october}/pay`);
   const last = await page.getByRole('link', { name: '30 Sep 2026' }).getAttribute('href');
   await page.goto(`${last}/statement/bram-pucknell`);

@@ -1,5 +1,3 @@
-using System.Text.Json;
-
 namespace EvenSplit.StandIns.Bank;
 
 /// <summary>Where the bank and the wallet fetch orders (in), and leave answers (out).</summary>
@@ -33,38 +31,9 @@ public sealed record Transfer
     public string Reason { get; set; } = "";
 }
 
-/// <summary>All the bank knows, kept in one file that is written after every change.</summary>
-public sealed class BankState
+/// <summary>All the bank knows.</summary>
+public sealed class BankState(BankSettings settings) : KeptFile<BankState.Kept>(Path.Combine(settings.Bank, "bank.json"), new Kept { Today = settings.Today })
 {
-    private static readonly JsonSerializerOptions Json = new() { WriteIndented = true };
-
-    private readonly Lock _lock = new();
-    private readonly string _file;
-    private readonly Kept _kept;
-
-    public BankState(BankSettings settings)
-    {
-        Directory.CreateDirectory(settings.Bank);
-        _file = Path.Combine(settings.Bank, "bank.json");
-        _kept = File.Exists(_file) ? JsonSerializer.Deserialize<Kept>(File.ReadAllText(_file), Json)! : new Kept { Today = settings.Today };
-    }
-
-    public T Read<T>(Func<Kept, T> read)
-    {
-        lock (_lock) return read(_kept);
-    }
-
-    public T Change<T>(Func<Kept, T> change)
-    {
-        lock (_lock)
-        {
-            var result = change(_kept);
-            File.WriteAllText(_file + ".new", JsonSerializer.Serialize(_kept, Json));
-            File.Move(_file + ".new", _file, overwrite: true);
-            return result;
-        }
-    }
-
     /// <summary>What stands in the file.</summary>
     public sealed class Kept
     {

@@ -1,5 +1,3 @@
-using System.Text.Json;
-
 namespace EvenSplit.StandIns.Shop;
 
 /// <summary>An order of the shop. Amounts in cents, tax included.</summary>
@@ -41,42 +39,11 @@ public sealed record OutgoingEvent(string Id, string Body)
 /// <summary>A movement of money at the processor, in cents.</summary>
 public sealed record Movement(string Type, string Order, DateOnly On, long Gross, long Fee);
 
-/// <summary>All the shop knows, kept in one file that is written after every change.</summary>
-public sealed class ShopState
+/// <summary>All the shop knows.</summary>
+public sealed class ShopState(ShopSettings settings) : KeptFile<ShopState.Kept>(settings.StateFile, new Kept { Today = settings.Today })
 {
-    private static readonly JsonSerializerOptions Json = new() { WriteIndented = true };
-
-    private readonly Lock _lock = new();
-    private readonly ShopSettings _settings;
-    private readonly Kept _kept;
-
-    public ShopState(ShopSettings settings)
-    {
-        _settings = settings;
-        Directory.CreateDirectory(settings.Folder);
-        _kept = File.Exists(settings.StateFile) ? JsonSerializer.Deserialize<Kept>(File.ReadAllText(settings.StateFile), Json)! : new Kept { Today = settings.Today };
-    }
-
     /// <summary>The shop's date; its time of day is the machine's.</summary>
     public DateTimeOffset Now => Read(k => new DateTimeOffset(k.Today.ToDateTime(TimeOnly.FromTimeSpan(TimeProvider.System.GetUtcNow().TimeOfDay)), TimeSpan.Zero));
-
-    public T Read<T>(Func<Kept, T> read)
-    {
-        lock (_lock) return read(_kept);
-    }
-
-    /// <summary>Changes what is kept and writes it, both or neither seen by anybody else.</summary>
-    public T Change<T>(Func<Kept, T> change)
-    {
-        lock (_lock)
-        {
-            var result = change(_kept);
-            var fresh = _settings.StateFile + ".new";
-            File.WriteAllText(fresh, JsonSerializer.Serialize(_kept, Json));
-            File.Move(fresh, _settings.StateFile, overwrite: true);
-            return result;
-        }
-    }
 
     /// <summary>What stands in the file.</summary>
     public sealed class Kept
