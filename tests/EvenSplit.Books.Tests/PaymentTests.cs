@@ -91,6 +91,29 @@ public sealed class PaymentTests : IDisposable
     }
 
     [Fact]
+    public void What_was_sent_in_a_file_is_not_paid_by_hand_too()
+    {
+        var run = _book.Pay(October);
+        Issue(run);
+        Assert.Contains("pay it twice", Assert.Throws<RefusedException>(() => _book.MarkPaid(run, "anna", Today, "T-1")).Message);
+        Assert.Equal(RemittanceState.Sent, State("anna"));
+        _book.MarkPaid(run, "ines", Today, "T-2");
+        Assert.Equal(RemittanceState.Confirmed, State("ines"));
+    }
+
+    [Fact]
+    public void Refunds_over_the_limit_are_marked_while_gathering_and_at_the_lock()
+    {
+        _book.ImportOrders(Row("C", "2026-10-06", "ANNA"));
+        _book.ImportRefunds("R1,C,2026-10-20T10:00:00Z,refund,1,0,40.00,0");
+        var id = _book.Get<PayRunSteps, int>(s => s.Gather(October, Lead));
+        string Says() => _book.Run(id).Rows.Single(r => r.Payee == "anna").Marks.Single(m => m.Mark == RunMark.RefundRate).Says;
+        Assert.Equal("20 % of the money of six months went back.", Says());
+        _book.Do<PayRunSteps>(s => s.Lock(id, Lead));
+        Assert.Equal("20 % of the money and 50 % of the orders of six months went back.", Says());
+    }
+
+    [Fact]
     public void A_refused_payment_is_owed_again_at_once_and_its_details_are_to_be_looked_at()
     {
         var run = _book.Pay(October);
@@ -146,6 +169,12 @@ public sealed class PaymentTests : IDisposable
         Assert.Equal(RemittanceState.Confirmed, State("anna"));
         Assert.Empty(Directory.GetFiles(folder));
         Assert.True(File.Exists(Path.Combine(_book.Place.Bank, "refused", "b.xml.fault")));
+        Assert.Equal("b.xml", Assert.Single(_book.Get<PaymentResults, IReadOnlyList<(string File, string Fault)>>(r => r.PutAside())).File);
+        // As if it had stopped after reading and before moving the file.
+        File.WriteAllText(Path.Combine(folder, "a.xml"), Report("ACSC", ""));
+        _book.Do<PaymentResults>(r => r.Fetch());
+        Assert.True(File.Exists(Path.Combine(_book.Place.Bank, "read", "a.xml")));
+        Assert.False(File.Exists(Path.Combine(_book.Place.Bank, "refused", "a.xml")));
     }
 
     [Fact]

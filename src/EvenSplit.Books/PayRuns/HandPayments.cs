@@ -25,7 +25,8 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
         {
             if (remittance.Paid == 0) throw new RefusedException("Nothing is paid to this payee in this run.");
             if (remittance.State == RemittanceState.Confirmed) throw new RefusedException($"This was marked paid on {remittance.PaidOn!.Value.InWords()} already, with reference {remittance.Reference}.");
-            if (remittance.State is not (RemittanceState.Ready or RemittanceState.Sent)) throw new RefusedException("This payment came back and is owed again; it is paid in another run.");
+            if (remittance.State == RemittanceState.Sent) throw new RefusedException("This payment was sent in a file; to pay it by hand too would be to pay it twice. What becomes of it is read under Results.");
+            if (remittance.State != RemittanceState.Ready) throw new RefusedException("This payment did not arrive and is owed again; it is paid in another run.");
             (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (RemittanceState.Confirmed, paidOn, reference.Trim(), evidence);
             audit.Note(by, $"mark {remittance.Payee} paid in", PayRunSteps.Name(record));
         }
@@ -41,8 +42,8 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
         var record = Payable(run);
         var remittance = db.Remittances.Single(r => r.RunId == run && r.Id == remittanceId);
         if (remittance.State != RemittanceState.Confirmed) throw new RefusedException("This payment is not marked paid.");
-        if (remittance.FileId is not null && remittance.Reference == remittance.EndToEnd) throw new RefusedException("The bank or wallet said this was paid; only they can say otherwise.");
-        (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (remittance.FileId is null ? RemittanceState.Ready : RemittanceState.Sent, null, null, null);
+        if (remittance.FileId is not null) throw new RefusedException("The bank or wallet said this was paid; only they can say otherwise.");
+        (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (RemittanceState.Ready, null, null, null);
         audit.Note(by, $"undo the payment of {remittance.Payee} in", PayRunSteps.Name(record));
         db.SaveChanges();
     }

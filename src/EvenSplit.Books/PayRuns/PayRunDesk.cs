@@ -64,7 +64,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
     private RunView Gathered(OpenedBook book, PayRunRecord run, IReadOnlyList<PayeeStanding> standings, DateOnly ratesOn)
     {
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s, ratesOn)).ToArray();
-        var marks = RunMarks.Of(db, book, refunds, run.AsOf, clock.Today, remittances).ToLookup(m => m.Payee);
+        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), clock.Today, remittances).ToLookup(m => m.Payee);
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
@@ -117,6 +117,6 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         Method = record.Method,
         Why = record.Why,
         HasEvidence = record.Evidence is not null,
-        IsConfirmedByFile = record.FileId is not null && record.Reference == record.EndToEnd,
+        IsInFile = record.FileId is not null,
     };
 }

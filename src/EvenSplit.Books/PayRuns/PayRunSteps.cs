@@ -74,7 +74,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s)).ToArray();
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
-        var marks = RunMarks.Of(db, book, refunds, run.AsOf, clock.Today, remittances);
+        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, remittances);
         (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
         run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);

@@ -16,10 +16,18 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
     /// <summary>Who reads what is fetched from the folders.</summary>
     private const string Fetcher = "fetched";
 
+    private const string RefusedFolder = "refused", FaultEnding = ".fault";
+
     public IReadOnlyList<PaymentMessageRecord> Latest() => db.PaymentMessages.AsNoTracking().OrderByDescending(m => m.Id).Take(50).ToArray();
 
     /// <exception cref="RefusedException">It cannot be read, was read before, or says another amount than was sent; nothing of it is taken.</exception>
     public PaymentMessageRecord Read(string fileName, string text, string by)
+    {
+        var (record, isNew) = ReadOnce(fileName, text, by);
+        return isNew ? record : throw new RefusedException($"This {record.Kind} was read already, by {record.ReadBy}; it has no second effect.", "File");
+    }
+
+    private (PaymentMessageRecord Record, bool IsNew) ReadOnce(string fileName, string text, string by)
     {
         PaymentMessage message;
         try
@@ -31,10 +39,7 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
             throw new RefusedException(fault.Message, "File");
         }
         using var transaction = db.Database.BeginTransaction();
-        if (db.PaymentMessages.AsNoTracking().FirstOrDefault(m => m.Kind == message.Kind && m.MessageId == message.MessageId) is { } known)
-        {
-            throw new RefusedException($"This {message.Kind} was read already, by {known.ReadBy}; it has no second effect.", "File");
-        }
+        if (db.PaymentMessages.AsNoTracking().FirstOrDefault(m => m.Kind == message.Kind && m.MessageId == message.MessageId) is { } known) return (known, false);
         var references = message.Results.Select(r => r.Reference).Distinct().ToArray();
         var remittances = db.Remittances.Where(r => references.Contains(r.EndToEnd!)).ToDictionary(r => r.EndToEnd!);
         var runs = db.PayRuns.Where(r => db.Remittances.Any(m => m.RunId == r.Id && references.Contains(m.EndToEnd!))).ToDictionary(r => r.Id);
@@ -47,7 +52,7 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
         audit.Note(by, $"read a {message.Kind}", record.FileName);
         db.SaveChanges();
         transaction.Commit();
-        return record;
+        return (record, true);
     }
 
     private void Take(PaymentResult result, RemittanceRecord remittance, PayRunRecord run, PaymentMessageRecord record, string by)
@@ -93,19 +98,25 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
                 count++;
                 try
                 {
-                    Read(file, File.ReadAllText(file), Fetcher);
+                    // One that was read before a stop, and not yet moved, is known.
+                    ReadOnce(file, File.ReadAllText(file), Fetcher);
                     Move(file, Path.Combine(folder, "read"));
                 }
                 catch (RefusedException fault)
                 {
                     db.ChangeTracker.Clear();
-                    File.WriteAllText(Path.Combine(Directory.CreateDirectory(Path.Combine(folder, "refused")).FullName, Path.GetFileName(file) + ".fault"), fault.Message);
-                    Move(file, Path.Combine(folder, "refused"));
+                    File.WriteAllText(Path.Combine(Directory.CreateDirectory(Path.Combine(folder, RefusedFolder)).FullName, Path.GetFileName(file) + FaultEnding), fault.Message);
+                    Move(file, Path.Combine(folder, RefusedFolder));
                 }
             }
         }
         return count;
     }
+
+    /// <summary>Files that were fetched and could not be taken, with what is wrong with them.</summary>
+    public IReadOnlyList<(string File, string Fault)> PutAside() =>
+        [.. new[] { place.Bank, place.Wallet }.Select(f => Path.Combine(f, RefusedFolder)).Where(Directory.Exists).SelectMany(f => Directory.GetFiles(f, "*" + FaultEnding)).Order(StringComparer.Ordinal)
+            .Select(f => (Path.GetFileName(f)[..^FaultEnding.Length], File.ReadAllText(f)))];
 
     private static void Move(string file, string folder) => File.Move(file, Path.Combine(Directory.CreateDirectory(folder).FullName, Path.GetFileName(file)), overwrite: true);
 }

@@ -10,17 +10,16 @@ internal static class RunMarks
 {
     /// <summary>A payment of more than this many times the one before is a jump.</summary>
     private const int JumpFactor = 2;
-    private const int MonthsOfRefunds = 6;
 
+    /// <param name="often">By payee, in words, how much of what came by them goes back where that is over the limit.</param>
     /// <param name="today">In the book's zone: the day on which payout details must be usable.</param>
-    public static IReadOnlyList<RunMarkRecord> Of(BookDbContext db, OpenedBook book, RefundRates refunds, DateOnly asOf, DateOnly today, IReadOnlyCollection<Remittance> remittances)
+    public static IReadOnlyList<RunMarkRecord> Of(BookDbContext db, ILookup<string, string> often, DateOnly today, IReadOnlyCollection<Remittance> remittances)
     {
         var paid = remittances.Where(r => r.Paid > 0).ToArray();
         if (paid.Length == 0) return [];
         var before = Before(db);
         var details = UsableDetails.On(db, today);
         var payees = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method, p.TaxForm }).ToDictionary(p => p.Id);
-        var often = refunds.Find(Period.Of(asOf), MonthsOfRefunds).Where(r => r.IsOver).ToLookup(r => r.PayeeId);
         var marks = new List<RunMarkRecord>();
         foreach (var remittance in paid)
         {
@@ -36,7 +35,7 @@ internal static class RunMarks
             if (used is { CameBack: true }) Mark(RunMark.DetailsCameBack, $"A payment to {used.Shown} came back.");
             if (used is null && payees[payee].Method is PayoutMethod.Bank or PayoutMethod.Wallet) Mark(RunMark.NoDetails, "No payout details that may be used yet.");
             if (payees[payee].TaxForm.Length == 0) Mark(RunMark.NoTaxForm, "No tax form on file.");
-            foreach (var rate in often[payee].Take(1)) Mark(RunMark.RefundRate, $"{rate.OfMoney.ToPercentText()} of the money and {rate.OfOrders.ToPercentText()} of the orders of six months went back.");
+            if (often[payee].FirstOrDefault() is { } says) Mark(RunMark.RefundRate, says);
         }
         return marks;
     }

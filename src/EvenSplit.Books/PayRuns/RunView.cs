@@ -24,8 +24,8 @@ public sealed record RunRow(
 
     public bool HasEvidence { get; init; }
 
-    /// <summary>Whether a bank or wallet has said that it was paid.</summary>
-    public bool IsConfirmedByFile { get; init; }
+    /// <summary>Whether it was issued in a file: then only the bank or wallet says what becomes of it.</summary>
+    public bool IsInFile { get; init; }
 
     /// <summary>What is unusual about it, and who has looked.</summary>
     public IReadOnlyList<RunMarkRecord> Marks { get; init; } = [];

@@ -19,6 +19,8 @@ public sealed record RefundRateRow(
 /// <summary>Refund rates of affiliates over some months, against a limit the lead sets; over it, a hold is proposed.</summary>
 public sealed class RefundRates(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
+    private const int MonthsOfMarks = 6;
+
     /// <param name="months">How many months up to this one are looked at.</param>
     public IReadOnlyList<RefundRateRow> Find(Period last, int months)
     {
@@ -39,6 +41,22 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, AuditLog audi
                 [.. all.Select(m => Sum(false, m) is > 0 and var earned ? (long?)((Int128)(-Sum(true, m)) * Rate.One / earned) : null)], false, p.OnHold);
             return row with { IsOver = row.OfMoney.Millionths > limit.Millionths || row.OfOrders.Millionths > limit.Millionths };
         })).OrderByDescending(r => r.OfMoney).ThenByDescending(r => r.Orders)];
+    }
+
+    /// <summary>By payee, in words, who is over the limit in the half year that a month ends. Counts orders: for where it is asked once.</summary>
+    public ILookup<string, string> Over(Period last) => Find(last, MonthsOfMarks).Where(r => r.IsOver)
+        .ToLookup(r => r.PayeeId, r => $"{r.OfMoney.ToPercentText()} of the money and {r.OfOrders.ToPercentText()} of the orders of six months went back.");
+
+    /// <summary>As <see cref="Over"/>, by money alone, which kept sums tell at once however many orders there are.</summary>
+    public ILookup<string, string> OverByMoney(Period last)
+    {
+        var book = cache.Get(db);
+        var from = Period.Of(last.FirstDay.AddMonths(1 - MonthsOfMarks)).Number;
+        return db.EntrySums.AsNoTracking().Where(s => s.Period >= from && s.Period <= last.Number).GroupBy(s => new { s.Payee, s.Currency })
+            .Select(g => new { g.Key.Payee, Earned = g.Sum(s => s.IsReversal ? 0 : s.Amount), Back = g.Sum(s => s.IsReversal ? -s.Amount : 0) }).AsEnumerable()
+            .Where(s => s.Earned > 0 && book.Rules.Payee(new PayeeId(s.Payee)).Role == PayeeRole.Affiliate)
+            .Select(s => (s.Payee, Rate: new Rate((long)((Int128)s.Back * Rate.One / s.Earned)))).Where(s => s.Rate.Millionths > book.Record.RefundLimit.Millionths)
+            .ToLookup(s => s.Payee, s => $"{s.Rate.ToPercentText()} of the money of six months went back.");
     }
 
     /// <exception cref="RefusedException">It is no percentage.</exception>

@@ -45,7 +45,7 @@ public sealed class AssignOrders(BookDbContext db, BookCache cache, BookClock cl
             using var table = new CsvTable(file, AssignmentsCsv.Columns);
             var (assignments, faults) = AssignmentsCsv.Read(table.Rows(), cache.Get(db).Rules);
             var known = Keys(assignments).Keys.ToHashSet();
-            var unknown = assignments.Select((a, i) => (a, i)).Where(a => !known.Contains(a.a.OrderId)).Select(a => new RowFault(a.i + 2, "order_id", a.a.OrderId, "the id of an order in the book"));
+            var unknown = assignments.Where(a => !known.Contains(a.OrderId)).Select(a => new RowFault(a.Row, "order_id", a.OrderId, "the id of an order in the book"));
             return (assignments, [.. faults, .. unknown]);
         }
         catch (CsvFileException unreadable)

@@ -60,8 +60,9 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
             OrderKindFilter.Unpaid => orders.Where(o => o.Status == OrderStatus.Unpaid),
             OrderKindFilter.Exceptions => orders.Where(o => o.Exceptions > 0),
             OrderKindFilter.Refunded => orders.Where(o => db.Refunds.Any(r => r.OrderId == o.Id)),
-            OrderKindFilter.Contested => orders.Where(o => o.Clicks.Any(click => o.Codes.Any(code => db.PayeeCodes.Any(owned => owned.Code == code.Code && owned.PayeeId != click.Payee)))),
-            OrderKindFilter.SelfReferral => orders.Where(o => db.OrderExceptions.Any(e => e.OrderId == o.Id && e.Code == ExceptionCode.SelfReferral)),
+            OrderKindFilter.Contested => orders.Where(o => db.OrderClicks.Where(click => db.OrderCodes.Any(code => code.OrderId == click.OrderId && db.PayeeCodes.Any(owned => owned.Code == code.Code && owned.PayeeId != click.Payee)))
+                .Select(click => click.OrderId).Contains(o.Id)),
+            OrderKindFilter.SelfReferral => orders.Where(o => db.OrderExceptions.Where(e => e.Code == ExceptionCode.SelfReferral).Select(e => e.OrderId).Contains(o.Id)),
             OrderKindFilter.Test => orders.Where(o => o.Status == OrderStatus.Test),
             _ => orders,
         };

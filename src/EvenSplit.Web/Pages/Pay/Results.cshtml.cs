@@ -13,9 +13,12 @@ public sealed class ResultsPage(PaymentResults results, BookCache cache) : BookP
 
     public IReadOnlyList<PaymentMessageRecord> Messages { get; private set; } = [];
 
+    /// <summary>Answers that were fetched and could not be taken.</summary>
+    public IReadOnlyList<(string File, string Fault)> Faulty { get; private set; } = [];
+
     public void OnGet() => Show();
 
-    public override void Show() => Messages = results.Latest();
+    public override void Show() => (Messages, Faulty) = (results.Latest(), results.PutAside());
 
     public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
 
