@@ -58,12 +58,12 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
     private static SplitRow Row(OpenedBook book, Rulebook rules, OrderLedger ledger, IGrouping<(PayeeId Payee, AgreementId Agreement), ShareAmount> amounts, long price)
     {
         var share = amounts.First().Share;
-        var chosen = amounts.Select(a => a.Line.Term).FirstOrDefault();
+        var chosen = amounts.First().Line.Term;
         var id = amounts.Key.Payee;
         return new SplitRow(
             id == Somebody ? null : id.Value, id == Somebody ? "Whoever brought it" : book.PayeeName(id.Value), rules.Payee(id).Role,
             amounts.Key.Agreement.Value, book.AgreementName(amounts.Key.Agreement.Value),
-            chosen is null ? "" : TermWords.Term(chosen.Term, share.Agreement.Currency, book.Naming()), chosen?.IsPersonal ?? false,
+            TermWords.Term(chosen.Term, share.Agreement.Currency, book.Naming()), chosen.IsPersonal,
             OfHundred(amounts.Aggregate(Fraction.Zero, (sum, a) => sum + Exact(ledger, a)), price));
     }
 
@@ -104,7 +104,7 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
             : $"Taken off first, as on average over the last twelve months: tax {Percent(tax)}, processing {Percent(fee)}, channels {Percent(channel)} of what was charged.");
     }
 
-    private static long Part(long price, long part, long whole) => whole == 0 ? 0 : new Fraction(price * (Int128)part, whole).Round();
+    private static long Part(long price, long part, long whole) => whole == 0 ? 0 : (price * new Fraction(part, whole)).Round();
 
     private static long OfHundred(long amount, long price) => OfHundred(new Fraction(amount, 1), price);
 

@@ -38,9 +38,9 @@ public sealed record Payee
 
     public bool IsOn(AgreementId agreement, DateOnly date)
     {
-        foreach (var membership in Memberships)
+        for (var i = 0; i < Memberships.Count; i++)
         {
-            if (membership.Agreement == agreement && membership.InForceOn(date)) return true;
+            if (Memberships[i].Agreement == agreement && Memberships[i].InForceOn(date)) return true;
         }
         return false;
     }

@@ -75,7 +75,21 @@ public sealed record CaseConditions
 public sealed record TermCase(CaseConditions When, ShareRate Rate);
 
 /// <summary>For what, and under which conditions, something is earned: the first case whose conditions all hold gives the rate.</summary>
-public sealed record Term(Scope Scope, IReadOnlyList<TermCase> Cases);
+public sealed record Term(Scope Scope, IReadOnlyList<TermCase> Cases)
+{
+    /// <summary>Whether some case depends on how far its payee has come.</summary>
+    public bool AsksProgress
+    {
+        get
+        {
+            for (var i = 0; i < Cases.Count; i++)
+            {
+                if (Cases[i].When.AskProgress) return true;
+            }
+            return false;
+        }
+    }
+}
 
 /// <summary>A term for one payee that comes before the agreement's own, optionally between dates (in force from the start of From to the start of To).</summary>
 public sealed record PersonalTerm(AgreementId Agreement, DateOnly? From, DateOnly? To, Term Term)

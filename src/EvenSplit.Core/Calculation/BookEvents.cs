@@ -1,5 +1,8 @@
 namespace EvenSplit.Core;
 
+/// <summary>A payment, or a refund of the order.</summary>
+internal readonly record struct BookEvent(int OrderIndex, Refund? Refund, DateTimeOffset At);
+
 /// <summary>Payments and refunds in the order in which they count (contract, section 4).</summary>
 public static class BookEvents
 {
@@ -19,27 +22,32 @@ public static class BookEvents
     }
 
     /// <summary>Tests and unpaid orders, and what is refunded of them, are no events.</summary>
-    internal static (int OrderIndex, Refund? Refund, DateTimeOffset At)[] InOrder(Facts facts, Dictionary<OrderId, int> indexes)
+    internal static BookEvent[] InOrder(Facts facts, Dictionary<OrderId, int> indexes)
     {
-        var moments = new List<Moment>(facts.Orders.Count + facts.Refunds.Count);
-        var events = new List<(int OrderIndex, Refund? Refund, DateTimeOffset At)>(moments.Capacity);
+        var events = new List<BookEvent>(facts.Orders.Count + facts.Refunds.Count);
         for (var i = 0; i < facts.Orders.Count; i++)
         {
             var order = facts.Orders[i];
-            if (order.IsTest || order.PaidAt is not { } paidAt) continue;
-            moments.Add(Moment.Of(order));
-            events.Add((i, null, paidAt));
+            if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(i, null, paidAt));
         }
         foreach (var refund in facts.Refunds)
         {
             var index = indexes[refund.Order];
             var order = facts.Orders[index];
-            if (order.IsTest || order.PaidAt is not { } paidAt) continue;
-            moments.Add(Moment.Of(refund, order));
-            events.Add((index, refund, refund.TakesEffectAt(paidAt)));
+            if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(index, refund, refund.TakesEffectAt(paidAt)));
         }
         var sorted = events.ToArray();
-        Array.Sort(moments.ToArray(), sorted);
+        Array.Sort(Array.ConvertAll(sorted, e => e.At.UtcTicks), sorted);
+        // Instants are seldom the same: only where they are, the rest of the order has to be asked for.
+        var byMoment = Comparer<BookEvent>.Create((a, b) => MomentOf(a).CompareTo(MomentOf(b)));
+        for (var (start, end) = (0, 1); start < sorted.Length; start = end++)
+        {
+            while (end < sorted.Length && sorted[end].At.UtcTicks == sorted[start].At.UtcTicks) end++;
+            if (end - start > 1) Array.Sort(sorted, start, end - start, byMoment);
+        }
         return sorted;
+
+        Moment MomentOf(BookEvent what) =>
+            what.Refund is { } refund ? Moment.Of(refund, facts.Orders[what.OrderIndex]) : Moment.Of(facts.Orders[what.OrderIndex]);
     }
 }

@@ -1,9 +1,14 @@
+using System.Collections.Concurrent;
+
 namespace EvenSplit.Core;
 
-/// <summary>Finds the decision a renewal inherits (contract, section 3): each order is decided once, chains of any length included.</summary>
+/// <summary>
+/// Finds the decision a renewal inherits (contract, section 3): an order is seldom decided twice, chains of any length included. May be
+/// asked from several threads.
+/// </summary>
 internal sealed class OriginAttribution(Rulebook rules, IReadOnlyList<Order> orders, IReadOnlyDictionary<OrderId, int> indexes)
 {
-    private readonly Dictionary<OrderId, AttributionDecision> _decided = [];
+    private readonly ConcurrentDictionary<OrderId, AttributionDecision> _decided = [];
 
     /// <returns>Null where the order renews none, or its origin is a test, unpaid or unknown.</returns>
     public AttributionDecision? Of(Order order)

@@ -27,22 +27,31 @@ internal sealed class RunsOverTime
             if (entry.ClearsOn is not null) _accounts[entry.Payee].Clearing.Add(entry);
         }
         foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee].Adjustments.Add(adjustment);
-        foreach (var account in _accounts.Values) account.Clearing.Sort((a, b) => a.ClearsOn!.Value.CompareTo(b.ClearsOn!.Value));
     }
 
     public IReadOnlyList<RunResult> WorkOut(ICollection<CalculationException> exceptions)
     {
-        var results = new List<RunResult>();
-        foreach (var run in _facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id))
+        var runs = _facts.Runs.OrderBy(r => r.AsOf).ThenBy(r => r.Id).Select(r => (r.Id, r.AsOf, Payees: r.Payees?.ToHashSet())).ToArray();
+        var accounts = _accounts.Values.ToArray();
+        var remittances = new Remittance?[runs.Length, accounts.Length];
+        // What one payee is paid is no business of another's.
+        SideBySide.For(accounts.Length, a =>
         {
-            var payees = run.Payees?.ToHashSet();
-            var served = _accounts.Values.Where(a => payees is null || payees.Contains(a.Payee.Id));
-            var remittances = served.Select(account => Take(account, run.AsOf)).ToArray();
-            foreach (var waiting in remittances.Where(r => r.Reason == RemittanceReason.RateMissing))
+            accounts[a].Clearing.Sort((x, y) => x.ClearsOn!.Value.CompareTo(y.ClearsOn!.Value));
+            for (var r = 0; r < runs.Length; r++)
+            {
+                if (runs[r].Payees is not { } served || served.Contains(accounts[a].Payee.Id)) remittances[r, a] = Take(accounts[a], runs[r].AsOf);
+            }
+        });
+        var results = new List<RunResult>();
+        for (var r = 0; r < runs.Length; r++)
+        {
+            var made = Enumerable.Range(0, accounts.Length).Select(a => remittances[r, a]).OfType<Remittance>().ToArray();
+            foreach (var waiting in made.Where(m => m.Reason == RemittanceReason.RateMissing))
             {
                 exceptions.Add(new CalculationException(ExceptionCode.RateMissing, null, null, waiting.Payee));
             }
-            results.Add(new RunResult(run.Id, run.AsOf, remittances));
+            results.Add(new RunResult(runs[r].Id, runs[r].AsOf, made));
         }
         return results;
     }

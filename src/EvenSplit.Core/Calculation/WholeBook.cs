@@ -12,34 +12,32 @@ public static class WholeBook
         var refundsToCome = new int[orders.Count];
         foreach (var refund in facts.Refunds) refundsToCome[indexes[refund.Order]]++;
         var origins = new OriginAttribution(facts.Rules, orders, indexes);
-        var progress = new ProgressBook(facts.Rules);
+        var tracks = new ProgressTracks(facts.Rules);
+        var progress = new ProgressBook();
         var open = new OrderLedger?[orders.Count];
+        var stretch = new Stretch(facts, origins, tracks, open, explain: onLedger is not null);
         var results = new OrderResult[orders.Count];
         var exceptions = new List<CalculationException>();
         var entries = new List<Entry>(orders.Count * 2);
-        foreach (var (index, refund, at) in BookEvents.InOrder(facts, indexes))
+        var events = BookEvents.InOrder(facts, indexes);
+        for (var start = 0; start < events.Length; start += stretch.Length)
         {
-            progress.MoveTo(facts.Rules.Policy.Time.DateOf(at));
-            var ledger = open[index];
-            if (refund is null)
+            var part = new ArraySegment<BookEvent>(events, start, Math.Min(stretch.Length, events.Length - start));
+            stretch.WorkOut(part, progress);
+            for (var i = 0; i < part.Count; i++)
             {
-                ledger = new OrderLedger(facts.Rules, orders[index], origins.Of(orders[index]), progress, explain: onLedger is not null);
-                progress.CountSale(ledger);
-                entries.AddRange(ledger.SaleEntries);
+                var index = part[i].OrderIndex;
+                var (ledger, posted, changes) = stretch.Outcome(i, part[i], progress);
+                progress.Count(facts.Rules.Policy.Time.DateOf(part[i].At), changes);
+                entries.AddRange(posted);
+                if (part[i].Refund is not null) refundsToCome[index]--;
+                if (refundsToCome[index] > 0) continue;
+                // An order whose last event is past is put away: its figures stay, its workings go.
+                open[index] = null;
+                exceptions.AddRange(ledger.RawExceptions);
+                results[index] = new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
+                onLedger?.Invoke(ledger);
             }
-            else
-            {
-                var taken = ledger!.Take(refund);
-                progress.CountRefund(ledger, taken);
-                entries.AddRange(taken.Entries);
-                refundsToCome[index]--;
-            }
-            // An order whose last event is past is put away: its figures stay, its workings go.
-            open[index] = refundsToCome[index] > 0 ? ledger : null;
-            if (open[index] is not null) continue;
-            exceptions.AddRange(ledger.Exceptions);
-            results[index] = new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
-            onLedger?.Invoke(ledger);
         }
         for (var i = 0; i < results.Length; i++) results[i] ??= WithoutEffect(facts.Rules, orders[i], exceptions);
         var runs = new RunsOverTime(facts, entries).WorkOut(exceptions);

@@ -1,4 +1,5 @@
 using System.Buffers;
+using System.Numerics;
 
 namespace EvenSplit.Core;
 
@@ -37,19 +38,32 @@ public static class Allocation
             ArgumentOutOfRangeException.ThrowIfNegative(weight, nameof(weights));
             sum += weight;
         }
+        // All weights 0 count as equal.
         var even = sum == 0;
         if (even) sum = weights.Length;
         var magnitude = Int128.Abs(total);
-        var remainders = ArrayPool<Int128>.Shared.Rent(weights.Length);
-        var left = magnitude;
+        // No weight is above the sum: where this product fits, all do.
+        if (sum * magnitude <= long.MaxValue) Share((long)magnitude, weights, even, (long)sum, ties, parts);
+        else Share(magnitude, weights, even, sum, ties, parts);
+        if (total < 0)
+        {
+            for (var i = 0; i < parts.Length; i++) parts[i] = -parts[i];
+        }
+    }
+
+    private static void Share<TWhole>(TWhole total, ReadOnlySpan<long> weights, bool even, TWhole sum, ReadOnlySpan<TieKey> ties, Span<long> parts)
+        where TWhole : struct, IBinaryInteger<TWhole>, ISignedNumber<TWhole>
+    {
+        var remainders = ArrayPool<TWhole>.Shared.Rent(weights.Length);
+        var left = total;
         for (var i = 0; i < weights.Length; i++)
         {
-            var (part, remainder) = Int128.DivRem(magnitude * (even ? 1 : weights[i]), sum);
-            parts[i] = (long)part;
+            var (part, remainder) = TWhole.DivRem(total * (even ? TWhole.One : TWhole.CreateTruncating(weights[i])), sum);
+            parts[i] = long.CreateChecked(part);
             remainders[i] = remainder;
             left -= part;
         }
-        for (; left > 0; left--)
+        for (; left > TWhole.Zero; left--)
         {
             var best = 0;
             for (var i = 1; i < weights.Length; i++)
@@ -61,13 +75,9 @@ public static class Allocation
                 }
             }
             parts[best]++;
-            remainders[best] = -1;
+            remainders[best] = TWhole.NegativeOne;
         }
-        ArrayPool<Int128>.Shared.Return(remainders);
-        if (total < 0)
-        {
-            for (var i = 0; i < parts.Length; i++) parts[i] = -parts[i];
-        }
+        ArrayPool<TWhole>.Shared.Return(remainders);
     }
 
     /// <summary>Shares in equal parts, odd units by tie key.</summary>
@@ -81,17 +91,19 @@ public static class Allocation
     {
         if (parts.Length == 1) return [parts[0].Round()];
         var rounded = new long[parts.Length];
-        var fractions = new Fraction[parts.Length];
         var sum = Fraction.Zero;
         long floors = 0;
         for (var i = 0; i < parts.Length; i++)
         {
             sum += parts[i];
             rounded[i] = parts[i].Floor();
-            fractions[i] = parts[i] - rounded[i];
             floors += rounded[i];
         }
-        for (var missing = sum.Round() - floors; missing > 0; missing--)
+        var missing = sum.Round() - floors;
+        if (missing == 0) return rounded;
+        var fractions = new Fraction[parts.Length];
+        for (var i = 0; i < parts.Length; i++) fractions[i] = parts[i] - rounded[i];
+        for (; missing > 0; missing--)
         {
             var best = 0;
             for (var i = 1; i < parts.Length; i++)

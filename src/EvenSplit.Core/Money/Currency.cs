@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using System.Diagnostics.CodeAnalysis;
+using System.Runtime.CompilerServices;
 
 namespace EvenSplit.Core;
 
@@ -18,14 +19,19 @@ public readonly struct Currency : IEquatable<Currency>
 
     private static readonly FrozenDictionary<string, Currency> Known =
         new[] { (TwoPlaces, 2), (NoPlaces, 0), (ThreePlaces, 3), (FourPlaces, 4) }
-            .SelectMany(list => list.Item1.Split(' ').Select(code => new Currency(code, list.Item2)))
+            .SelectMany(list => list.Item1.Split(' ').Select(code => new Currency(new Unit(code, list.Item2))))
             .ToFrozenDictionary(c => c.Code, StringComparer.Ordinal);
 
-    private Currency(string code, int exponent) => (Code, Exponent) = (code, exponent);
+    // One object for each code, so that two currencies are the same where their objects are.
+    private readonly Unit? _unit;
 
-    public string Code { get; }
+    private sealed record Unit(string Code, int Exponent);
 
-    public int Exponent { get; }
+    private Currency(Unit unit) => _unit = unit;
+
+    public string Code => _unit?.Code!;
+
+    public int Exponent => _unit?.Exponent ?? 0;
 
     public static IEnumerable<Currency> All => Known.Values.OrderBy(c => c.Code, StringComparer.Ordinal);
 
@@ -39,9 +45,9 @@ public readonly struct Currency : IEquatable<Currency>
         return code is not null && Known.TryGetValue(code, out currency);
     }
 
-    public bool Equals(Currency other) => string.Equals(Code, other.Code, StringComparison.Ordinal);
+    public bool Equals(Currency other) => ReferenceEquals(_unit, other._unit);
     public override bool Equals(object? obj) => obj is Currency other && Equals(other);
-    public override int GetHashCode() => Code?.GetHashCode(StringComparison.Ordinal) ?? 0;
+    public override int GetHashCode() => RuntimeHelpers.GetHashCode(_unit);
     public static bool operator ==(Currency a, Currency b) => a.Equals(b);
     public static bool operator !=(Currency a, Currency b) => !a.Equals(b);
     public override string ToString() => Code;

@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+
 namespace EvenSplit.Core;
 
 /// <summary>One published rate: units of <paramref name="To"/> for 1 unit of <paramref name="From"/>, major units.</summary>
@@ -10,6 +12,8 @@ public sealed class ExchangeRates
 
     private readonly Currency _book;
     private readonly Dictionary<(Currency From, Currency To), ExchangeRate[]> _byPair;
+    // An order asks for the same few over and over, and orders of one day for the same.
+    private readonly ConcurrentDictionary<(Currency From, Currency To, DateOnly Date), Fraction?> _minorFactors = [];
 
     public ExchangeRates(Currency book, IEnumerable<ExchangeRate> rates)
     {
@@ -26,9 +30,7 @@ public sealed class ExchangeRates
     {
         if (minor == 0) return 0;
         if (from == to) return minor;
-        if (Factor(from, to, date) is not { } factor) return null;
-        // Rates are for major units.
-        return (factor * Fraction.PowerOfTen(to.Exponent - from.Exponent) * minor).Round();
+        return MinorFactor(from, to, date) is { } factor ? (factor * minor).Round() : null;
     }
 
     /// <summary>Which published rates <see cref="Convert"/> goes by, in words; null where there is none.</summary>
@@ -44,6 +46,12 @@ public sealed class ExchangeRates
         Latest(from, to, date) is { } rate ? $"1 {from} = {rate.Rate} {to}, {rate.Date.InWords()}"
         : Latest(to, from, date) is { } inverse ? $"1 {to} = {inverse.Rate} {from}, {inverse.Date.InWords()}"
         : null;
+
+    /// <summary>Minor units of <paramref name="to"/> for one of <paramref name="from"/>; rates are for major units.</summary>
+    private Fraction? MinorFactor(Currency from, Currency to, DateOnly date) => _minorFactors.GetOrAdd(
+        (from, to, date), static (asked, rates) => rates.Factor(asked.From, asked.To, asked.Date) is { } factor
+            ? (factor * Fraction.PowerOfTen(asked.To.Exponent - asked.From.Exponent)).InLowestTerms()
+            : null, this);
 
     private Fraction? Factor(Currency from, Currency to, DateOnly date)
     {

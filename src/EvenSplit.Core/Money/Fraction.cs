@@ -4,20 +4,20 @@ using System.Numerics;
 namespace EvenSplit.Core;
 
 /// <summary>
-/// An exact number between two rounding points (contract, section 1). Not reduced: the chains are short. Held in 128 bits
+/// An exact number between two rounding points (contract, section 1). Not reduced: the chains are short. Held in 64 bits
 /// while it fits, which money of any ordinary size does, and in as many as it takes where it does not.
 /// </summary>
 public readonly struct Fraction : IComparable<Fraction>
 {
-    private readonly Int128 _numerator;
+    private readonly long _numerator;
     // Kept less one so that default(Fraction) is 0/1, a number.
-    private readonly Int128 _denominatorLessOne;
+    private readonly long _denominatorLessOne;
     private readonly Wide? _wide;
 
     private sealed record Wide(BigInteger Numerator, BigInteger Denominator);
 
     /// <exception cref="ArgumentOutOfRangeException">The denominator is not positive.</exception>
-    public Fraction(Int128 numerator, Int128 denominator)
+    public Fraction(long numerator, long denominator)
     {
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(denominator);
         (_numerator, _denominatorLessOne) = (numerator, denominator - 1);
@@ -29,37 +29,41 @@ public readonly struct Fraction : IComparable<Fraction>
 
     private BigInteger WideDenominator => _wide?.Denominator ?? (BigInteger)_denominatorLessOne + 1;
 
-    private Int128 Denominator => _denominatorLessOne + 1;
-
-    /// <summary>Small enough that the product of two such parts, and the sum of two such products, fit in 128 bits.</summary>
-    private bool IsSmall => _wide is null && IsSmallPart(_numerator) && IsSmallPart(_denominatorLessOne);
+    private long Denominator => _denominatorLessOne + 1;
 
     public static Fraction Zero => default;
 
-    public int Sign => _wide?.Numerator.Sign ?? Int128.Sign(_numerator);
+    public int Sign => _wide?.Numerator.Sign ?? Math.Sign(_numerator);
 
     public static implicit operator Fraction(long whole) => new(whole, 1);
 
     public static Fraction operator +(Fraction a, Fraction b)
     {
-        if (a.IsSmall && b.IsSmall)
+        if (a._wide is null && b._wide is null)
         {
-            return a._denominatorLessOne == b._denominatorLessOne
-                ? new Fraction(a._numerator + b._numerator, a.Denominator)
-                : new Fraction(a._numerator * b.Denominator + b._numerator * a.Denominator, a.Denominator * b.Denominator);
+            if (a._denominatorLessOne == b._denominatorLessOne)
+            {
+                if (Sum(a._numerator, b._numerator, out var sum)) return new Fraction(sum, a.Denominator);
+            }
+            else if (Product(a._numerator, b.Denominator, out var left) && Product(b._numerator, a.Denominator, out var right)
+                && Sum(left, right, out var sum) && Product(a.Denominator, b.Denominator, out var denominator))
+            {
+                return new Fraction(sum, denominator);
+            }
         }
         return new Fraction(a.WideNumerator * b.WideDenominator + b.WideNumerator * a.WideDenominator, a.WideDenominator * b.WideDenominator);
     }
 
-    public static Fraction operator -(Fraction a) => a._wide is { } wide
-        ? new Fraction(-wide.Numerator, wide.Denominator)
-        : new Fraction(-a._numerator, a.Denominator);
+    public static Fraction operator -(Fraction a) => a._wide is null && a._numerator != long.MinValue
+        ? new Fraction(-a._numerator, a.Denominator)
+        : new Fraction(-a.WideNumerator, a.WideDenominator);
 
     public static Fraction operator -(Fraction a, Fraction b) => a + -b;
 
-    public static Fraction operator *(Fraction a, Fraction b) => a.IsSmall && b.IsSmall
-        ? new Fraction(a._numerator * b._numerator, a.Denominator * b.Denominator)
-        : new Fraction(a.WideNumerator * b.WideNumerator, a.WideDenominator * b.WideDenominator);
+    public static Fraction operator *(Fraction a, Fraction b) =>
+        a._wide is null && b._wide is null && Product(a._numerator, b._numerator, out var numerator) && Product(a.Denominator, b.Denominator, out var denominator)
+            ? new Fraction(numerator, denominator)
+            : new Fraction(a.WideNumerator * b.WideNumerator, a.WideDenominator * b.WideDenominator);
 
     public static Fraction operator *(Fraction a, Rate rate) => a * new Fraction(rate.Millionths, Rate.One);
 
@@ -67,8 +71,8 @@ public readonly struct Fraction : IComparable<Fraction>
     public static Fraction operator /(Fraction a, Fraction b)
     {
         if (b.Sign <= 0) throw new ArgumentOutOfRangeException(nameof(b));
-        return a.IsSmall && b.IsSmall
-            ? new Fraction(a._numerator * b.Denominator, a.Denominator * b._numerator)
+        return a._wide is null && b._wide is null && Product(a._numerator, b.Denominator, out var numerator) && Product(a.Denominator, b._numerator, out var denominator)
+            ? new Fraction(numerator, denominator)
             : new Fraction(a.WideNumerator * b.WideDenominator, a.WideDenominator * b.WideNumerator);
     }
 
@@ -87,8 +91,8 @@ public readonly struct Fraction : IComparable<Fraction>
             var quotient = BigInteger.DivRem(wide.Numerator, wide.Denominator, out var remainder);
             return checked((long)(remainder.Sign < 0 ? quotient - 1 : quotient));
         }
-        var (whole, rest) = Int128.DivRem(_numerator, Denominator);
-        return checked((long)(Int128.IsNegative(rest) ? whole - 1 : whole));
+        var (whole, rest) = Math.DivRem(_numerator, Denominator);
+        return rest < 0 ? whole - 1 : whole;
     }
 
     /// <summary>To the nearest whole number, halves away from zero.</summary>
@@ -100,28 +104,39 @@ public readonly struct Fraction : IComparable<Fraction>
             var magnitude = (BigInteger.Abs(wide.Numerator) * 2 + wide.Denominator) / (wide.Denominator * 2);
             return checked((long)(wide.Numerator.Sign < 0 ? -magnitude : magnitude));
         }
-        var (whole, rest) = Int128.DivRem(Int128.Abs(_numerator), Denominator);
-        // Not doubled: twice the rest could be beyond 128 bits.
-        if (rest >= Denominator - rest) whole++;
-        return checked((long)(Int128.IsNegative(_numerator) ? -whole : whole));
+        var (whole, rest) = Math.DivRem(_numerator, Denominator);
+        // Not doubled: twice the rest could be beyond 64 bits.
+        if (rest >= 0) return rest >= Denominator - rest ? checked(whole + 1) : whole;
+        return -rest >= Denominator + rest ? checked(whole - 1) : whole;
     }
 
     public int CompareTo(Fraction other)
     {
-        if (!IsSmall || !other.IsSmall) return (WideNumerator * other.WideDenominator).CompareTo(other.WideNumerator * WideDenominator);
-        return _denominatorLessOne == other._denominatorLessOne
-            ? _numerator.CompareTo(other._numerator)
-            : (_numerator * other.Denominator).CompareTo(other._numerator * Denominator);
+        if (_wide is null && other._wide is null)
+        {
+            if (_denominatorLessOne == other._denominatorLessOne) return _numerator.CompareTo(other._numerator);
+            if (Product(_numerator, other.Denominator, out var mine) && Product(other._numerator, Denominator, out var theirs)) return mine.CompareTo(theirs);
+        }
+        return (WideNumerator * other.WideDenominator).CompareTo(other.WideNumerator * WideDenominator);
+    }
+
+    /// <summary>The same number with the smallest numerator and denominator.</summary>
+    public Fraction InLowestTerms()
+    {
+        var divisor = BigInteger.GreatestCommonDivisor(WideNumerator, WideDenominator);
+        var (numerator, denominator) = (WideNumerator / divisor, WideDenominator / divisor);
+        return BigInteger.Abs(numerator) <= long.MaxValue && denominator <= long.MaxValue
+            ? new Fraction((long)numerator, (long)denominator)
+            : new Fraction(numerator, denominator);
     }
 
     /// <summary>Exactly, in lowest terms: <c>25/2</c>, or <c>12</c> where it is whole.</summary>
     public string ToExactText()
     {
-        var divisor = BigInteger.GreatestCommonDivisor(WideNumerator, WideDenominator);
-        var (numerator, denominator) = (WideNumerator / divisor, WideDenominator / divisor);
-        return denominator.IsOne
-            ? numerator.ToString(CultureInfo.InvariantCulture)
-            : string.Create(CultureInfo.InvariantCulture, $"{numerator}/{denominator}");
+        var reduced = InLowestTerms();
+        return reduced.WideDenominator.IsOne
+            ? reduced.WideNumerator.ToString(CultureInfo.InvariantCulture)
+            : string.Create(CultureInfo.InvariantCulture, $"{reduced.WideNumerator}/{reduced.WideDenominator}");
     }
 
     /// <summary>For a reader, divided by ten to the <paramref name="exponent"/>: up to six decimals, with "…" where more follow.</summary>
@@ -134,5 +149,17 @@ public readonly struct Fraction : IComparable<Fraction>
         return (Sign < 0 ? "−" : "") + whole.ToString(CultureInfo.InvariantCulture) + (digits.Length > 0 ? "." + digits : "") + (rest.IsZero ? "" : "…");
     }
 
-    private static bool IsSmallPart(Int128 part) => part < long.MaxValue / 2 && part > long.MinValue / 2;
+    /// <summary>False where the sum does not fit in 64 bits.</summary>
+    private static bool Sum(long a, long b, out long sum)
+    {
+        sum = unchecked(a + b);
+        return ((a ^ sum) & (b ^ sum)) >= 0;
+    }
+
+    /// <summary>False where the product does not fit in 64 bits.</summary>
+    private static bool Product(long a, long b, out long product)
+    {
+        var high = Math.BigMul(a, b, out product);
+        return high == product >> 63;
+    }
 }

@@ -12,6 +12,13 @@ public readonly record struct ProgressChange(TrackKey Track, Currency Currency, 
 /// <summary>Which tracks the terms of a rulebook ask for, and what each event adds to them (contract, section 4).</summary>
 public sealed class ProgressTracks
 {
+    /// <summary>Orders are short; what is only needed on the way is kept off the heap for so many lines.</summary>
+    private const int FewLines = 32;
+
+    // A thread counts one event after another and gathers here the tracks of each, and the track of each of its entries.
+    [ThreadStatic]
+    private static (List<TrackKey> Touched, List<TrackKey> OfEntries)? t_lists;
+
     private readonly Rulebook _rules;
     private readonly Dictionary<TrackKey, List<Currency>> _asked = [];
     private readonly Dictionary<(TrackKey Track, Currency Currency), HashSet<CaseConditions>> _conditions = [];
@@ -46,7 +53,7 @@ public sealed class ProgressTracks
     {
         if (AreNone) return;
         var lines = ledger.Figures.Lines;
-        var goods = new long[lines.Count];
+        Span<long> goods = lines.Count <= FewLines ? stackalloc long[lines.Count] : new long[lines.Count];
         for (var i = 0; i < goods.Length; i++) goods[i] = lines[i].GoodsNet;
         Add(changes, ledger, goods, 1, ledger.SaleEntries);
     }
@@ -54,7 +61,10 @@ public sealed class ProgressTracks
     /// <summary>What the refund takes off, its reversals included.</summary>
     public void OfRefund(OrderLedger ledger, RefundTaken taken, ICollection<ProgressChange> changes)
     {
-        if (!AreNone) Add(changes, ledger, Array.ConvertAll(taken.Goods, g => -g), taken.Emptied ? -1 : 0, taken.Entries);
+        if (AreNone) return;
+        Span<long> goods = taken.Goods.Length <= FewLines ? stackalloc long[taken.Goods.Length] : new long[taken.Goods.Length];
+        for (var i = 0; i < goods.Length; i++) goods[i] = -taken.Goods[i];
+        Add(changes, ledger, goods, taken.Emptied ? -1 : 0, taken.Entries);
     }
 
     /// <summary>Whether some condition that asks a track holds in one state and not in the other, for an order paid on a date.</summary>
@@ -72,14 +82,19 @@ public sealed class ProgressTracks
         .Concat(payee.PersonalTerms.Where(p => p.Agreement == agreement.Id).Select(p => p.Term))
         .SelectMany(t => t.Cases).Select(c => c.When).Where(w => w.AskProgress);
 
-    private void Add(ICollection<ProgressChange> changes, OrderLedger ledger, long[] goods, int orders, IReadOnlyList<Entry> entries)
+    private void Add(ICollection<ProgressChange> changes, OrderLedger ledger, ReadOnlySpan<long> goods, int orders, IReadOnlyList<Entry> entries)
     {
-        Span<TrackKey> few = new TrackKey[ledger.Shares.Count + entries.Count + 1];
-        var count = 0;
-        if (ledger.Attribution.Payee is { } attributed) Touch(few, ref count, new TrackKey(attributed, null));
-        for (var i = 0; i < ledger.Shares.Count; i++) Touch(few, ref count, TrackKey.Of(ledger.Shares[i].Payee.Id, ledger.Shares[i].Agreement));
-        for (var i = 0; i < entries.Count; i++) Touch(few, ref count, TrackOf(entries[i]));
-        foreach (var track in few[..count])
+        var (touched, ofEntries) = t_lists ??= ([], []);
+        touched.Clear();
+        ofEntries.Clear();
+        if (ledger.Attribution.Payee is { } attributed) touched.Add(new TrackKey(attributed, null));
+        for (var i = 0; i < ledger.Shares.Count; i++) Touch(touched, TrackKey.Of(ledger.Shares[i].Payee.Id, ledger.Shares[i].Agreement));
+        for (var i = 0; i < entries.Count; i++)
+        {
+            ofEntries.Add(TrackKey.Of(entries[i].Payee, _rules.Agreement(entries[i].Agreement)));
+            Touch(touched, ofEntries[i]);
+        }
+        foreach (var track in touched)
         {
             if (!_asked.TryGetValue(track, out var currencies)) continue;
             var (sales, counts) = SalesFor(ledger, track, goods);
@@ -88,26 +103,29 @@ public sealed class ProgressTracks
                 changes.Add(new ProgressChange(track, currency, new ProgressFigures(
                     InCurrency(new Money(sales, ledger.Order.Currency), currency, ledger.PaidOn),
                     counts ? orders : 0,
-                    EarnedBy(track, entries, currency, ledger.PaidOn))));
+                    EarnedBy(track, ofEntries, entries, currency, ledger.PaidOn))));
             }
         }
     }
 
-    private static void Touch(Span<TrackKey> touched, ref int count, TrackKey key)
+    private static void Touch(List<TrackKey> touched, TrackKey key)
     {
-        if (!touched[..count].Contains(key)) touched[count++] = key;
+        if (!touched.Contains(key)) touched.Add(key);
     }
 
-    private TrackKey TrackOf(Entry entry) => TrackKey.Of(entry.Payee, _rules.Agreement(entry.Agreement));
-
-    private static (long Sales, bool Counts) SalesFor(OrderLedger ledger, TrackKey track, long[] goods)
+    private static (long Sales, bool Counts) SalesFor(OrderLedger ledger, TrackKey track, ReadOnlySpan<long> goods)
     {
-        if (track.Agreement is null) return ledger.Attribution.Payee == track.Payee ? (goods.Sum(), true) : (0, false);
+        long sales = 0;
+        if (track.Agreement is null)
+        {
+            if (ledger.Attribution.Payee != track.Payee) return (0, false);
+            foreach (var onLine in goods) sales += onLine;
+            return (sales, true);
+        }
         for (var i = 0; i < ledger.Shares.Count; i++)
         {
             var share = ledger.Shares[i];
             if (share.Payee.Id != track.Payee || share.Agreement.Id != track.Agreement) continue;
-            long sales = 0;
             foreach (var line in share.Lines) sales += goods[line.LineIndex];
             return (sales, true);
         }
@@ -115,30 +133,23 @@ public sealed class ProgressTracks
     }
 
     /// <summary>The event's own entries, the sum of each currency converted by itself.</summary>
-    private long EarnedBy(TrackKey track, IReadOnlyList<Entry> entries, Currency currency, DateOnly paidOn)
+    private long EarnedBy(TrackKey track, List<TrackKey> ofEntries, IReadOnlyList<Entry> entries, Currency currency, DateOnly paidOn)
     {
         long earned = 0;
         for (var i = 0; i < entries.Count; i++)
         {
+            if (!ofEntries[i].Equals(track)) continue;
             var own = entries[i].Amount.Currency;
-            if (TrackOf(entries[i]) != track || IsEarlier(own, i)) continue;
-            long sum = 0;
-            for (var j = i; j < entries.Count; j++)
+            var (sum, isFirst) = (0L, true);
+            for (var j = 0; j < entries.Count; j++)
             {
-                if (entries[j].Amount.Currency == own && TrackOf(entries[j]) == track) sum += entries[j].Amount.Minor;
+                if (entries[j].Amount.Currency != own || !ofEntries[j].Equals(track)) continue;
+                sum += entries[j].Amount.Minor;
+                isFirst &= j >= i;
             }
-            earned += InCurrency(new Money(sum, own), currency, paidOn);
+            if (isFirst) earned += InCurrency(new Money(sum, own), currency, paidOn);
         }
         return earned;
-
-        bool IsEarlier(Currency own, int before)
-        {
-            for (var i = 0; i < before; i++)
-            {
-                if (entries[i].Amount.Currency == own && TrackOf(entries[i]) == track) return true;
-            }
-            return false;
-        }
     }
 
     /// <summary>What cannot be converted adds nothing.</summary>

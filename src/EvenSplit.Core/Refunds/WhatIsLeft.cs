@@ -31,7 +31,7 @@ internal sealed class WhatIsLeft
     /// <summary>Takes a refund off; returns the goods it took per line, and whether it asked for more than was left (the part beyond is dropped).</summary>
     public (long[] GoodsTaken, bool Exceeded) Take(Refund refund)
     {
-        var before = (long[])_goods.Clone();
+        var taken = (long[])_goods.Clone();
         var exceeded = false;
         if (refund.Kind == RefundKind.Cancel)
         {
@@ -54,7 +54,8 @@ internal sealed class WhatIsLeft
         }
         _feesReturned += UpTo(refund.ProcessingFeeReturned, _sale.ProcessingFee - _feesReturned, ref exceeded);
         _disputeFees += refund.DisputeFee;
-        return (before.Zip(_goods, (was, now) => was - now).ToArray(), exceeded);
+        for (var i = 0; i < taken.Length; i++) taken[i] -= _goods[i];
+        return (taken, exceeded);
     }
 
     /// <param name="exceptions">Receives <c>rate-missing</c> where the cost of what is left cannot be converted.</param>
@@ -78,7 +79,7 @@ internal sealed class WhatIsLeft
                 Quantity = _quantity[i],
                 Shipping = shipping[i],
                 ShippingTax = shippingTax[i],
-                RebateToPass = new Fraction((Int128)sale.Rebate * left, outOf).Round(),
+                RebateToPass = (sale.Rebate * new Fraction(left, outOf)).Round(),
                 Cost = fees.Cost(sale.Product, _quantity[i]),
                 ProcessingFeeIfShared = processing[i],
                 AtSale = sale,

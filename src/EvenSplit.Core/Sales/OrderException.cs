@@ -10,11 +10,25 @@ public enum ExceptionCode { FeeMissing, OverCommitted, PayeeInactive, RateMissin
 public sealed record CalculationException(ExceptionCode Code, OrderId? Order, LineId? Line = null, PayeeId? Payee = null)
 {
     /// <summary>Each once, by code, order, line and payee; what names none of them comes before what does.</summary>
-    public static CalculationException[] Listed(IEnumerable<CalculationException> exceptions) => exceptions
-        .Distinct()
-        .OrderBy(e => e.Code)
-        .ThenBy(e => e.Order?.Value ?? "", IdOrder.Comparer)
-        .ThenBy(e => e.Line?.Value ?? "", IdOrder.Comparer)
-        .ThenBy(e => e.Payee?.Value ?? "", IdOrder.Comparer)
-        .ToArray();
+    public static CalculationException[] Listed(IEnumerable<CalculationException> exceptions)
+    {
+        var sorted = exceptions.ToArray();
+        Array.Sort(sorted, Listing);
+        var listed = 0;
+        for (var i = 0; i < sorted.Length; i++)
+        {
+            if (listed == 0 || sorted[listed - 1] != sorted[i]) sorted[listed++] = sorted[i];
+        }
+        return sorted[..listed];
+    }
+
+    private static int Listing(CalculationException a, CalculationException b)
+    {
+        var byCode = (int)a.Code - (int)b.Code;
+        if (byCode != 0) return byCode;
+        var byOrder = IdOrder.Compare(a.Order?.Value ?? "", b.Order?.Value ?? "");
+        if (byOrder != 0) return byOrder;
+        var byLine = IdOrder.Compare(a.Line?.Value ?? "", b.Line?.Value ?? "");
+        return byLine != 0 ? byLine : IdOrder.Compare(a.Payee?.Value ?? "", b.Payee?.Value ?? "");
+    }
 }

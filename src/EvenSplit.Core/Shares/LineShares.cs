@@ -10,13 +10,17 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
 
     private readonly record struct Part(OnLine On, PayeeId Earner, EntryPart Kind, Fraction Exact, ShareTrace? Trace);
 
-    // Filled anew for every line and rank.
-    private readonly List<OnLine> _sharing = [];
-    private readonly List<Part> _parts = [];
+    // Filled anew for every line and rank; a thread works out one order after another and uses the same lists for all of them.
+    [ThreadStatic]
+    private static (List<OnLine> Sharing, List<Part> Parts)? t_lists;
+
+    private List<OnLine> _sharing = null!;
+    private List<Part> _parts = null!;
 
     /// <summary>Every amount other than 0, line by line.</summary>
     public List<ShareAmount> WorkOut(OrderState state)
     {
+        (_sharing, _parts) = t_lists ??= ([], []);
         var amounts = new List<ShareAmount>();
         for (var i = 0; i < order.Lines.Count; i++)
         {
@@ -78,9 +82,15 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
     {
         if (_parts.Count == 0) return 0;
         var parts = CollectionsMarshal.AsSpan(_parts);
+        if (parts.Length == 1 && !explain)
+        {
+            var whole = parts[0].Exact.Round();
+            Post(amounts, parts[0].On, parts[0].Earner, parts[0].Kind, new Money(whole, order.Currency), null);
+            return whole;
+        }
         var exact = new Fraction[parts.Length];
         for (var i = 0; i < parts.Length; i++) exact[i] = parts[i].Exact;
-        var rounded = parts.Length == 1 ? [exact[0].Round()] : Allocation.RoundTogether(exact, Ties(parts));
+        var rounded = Allocation.RoundTogether(exact, parts.Length == 1 ? [] : Ties(parts));
         var exactSum = explain ? exact.Aggregate(Fraction.Zero, (sum, p) => sum + p) : Fraction.Zero;
         var oddUnitsTo = explain ? OddUnitsTo(parts, rounded) : [];
         for (var i = 0; i < rounded.Length; i++)

@@ -22,7 +22,7 @@ internal readonly record struct LineState
     public required long LeftOutOf { get; init; }
 
     /// <summary>An amount of the sale that shrinks with the goods, exactly.</summary>
-    public Fraction Left(long atSale) => LeftOf == LeftOutOf ? atSale : new Fraction((Int128)atSale * LeftOf, LeftOutOf);
+    public Fraction Left(long atSale) => LeftOf == LeftOutOf ? atSale : atSale * new Fraction(LeftOf, LeftOutOf);
 }
 
 /// <summary>The lines of an order as they stand, at the sale or after refunds.</summary>

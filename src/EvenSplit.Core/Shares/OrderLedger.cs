@@ -61,6 +61,8 @@ public sealed class OrderLedger
     public long ShippingPassed => SaleAmounts.Sum(a => a.ShippingPassed);
     public bool NothingLeft => _left is { NothingLeft: true };
     public IReadOnlyList<CalculationException> Exceptions => _exceptions.Count == 0 ? [] : CalculationException.Listed(_exceptions);
+    /// <summary>As they came, some perhaps more than once.</summary>
+    internal IReadOnlyCollection<CalculationException> RawExceptions => _exceptions;
 
     /// <summary>What everybody is owed after the refunds taken so far, with traces where asked for.</summary>
     public IReadOnlyList<ShareAmount> CurrentAmounts { get; private set; }
@@ -76,6 +78,10 @@ public sealed class OrderLedger
 
     /// <summary>An amount earned on the order in minor units of its currency, at the date of paidAt; null where there is no rate.</summary>
     public long? InOrderCurrency(Money amount) => _lineShares.InOrderCurrency(amount);
+
+    /// <summary>Whether the cases chosen at the sale would be chosen with other progress too.</summary>
+    internal bool HoldsFor(IProgressBefore progress) =>
+        Shares.Count == 0 || new Pinning(_rules, Order, Figures, PlacedOn, PaidOn, progress, explain: false).HoldsFor(Shares);
 
     /// <summary>Takes a refund off and posts the differences as reversals, dated by the refund.</summary>
     public RefundTaken Take(Refund refund)

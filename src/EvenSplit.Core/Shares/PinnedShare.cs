@@ -7,6 +7,8 @@ public sealed class PinnedLine
     public required ChosenTerm Term { get; init; }
     /// <summary>Null where no case held: nothing is earned, though the line still counts as progress.</summary>
     public TermCase? Case { get; init; }
+    /// <summary>True where no case could be told for want of an exchange rate.</summary>
+    public bool Waits { get; init; }
     /// <summary>Counts from 1 in the term's list; 0 where none held.</summary>
     public int CaseNumber { get; init; }
     /// <summary>Cases before it that did not hold; recorded only where the order is worked out with traces.</summary>

@@ -4,6 +4,10 @@ namespace EvenSplit.Core;
 internal readonly struct Pinning(
     Rulebook rules, Order order, OrderFigures figures, DateOnly placedOn, DateOnly paidOn, IProgressBefore progress, bool explain)
 {
+    // A thread settles one share after another and gathers the lines of each here.
+    [ThreadStatic]
+    private static List<PinnedLine>? t_lines;
+
     private readonly CaseChoice _cases = new(order, figures.GoodsNet, rules.Rates, paidOn, progress);
 
     public PinnedShare[] All(PayeeId? attributed)
@@ -28,6 +32,21 @@ internal readonly struct Pinning(
         return shares.Count == 0 ? [] : [.. shares];
     }
 
+    /// <summary>Whether every line that was settled by progress would be settled the same now.</summary>
+    public bool HoldsFor(IReadOnlyList<PinnedShare> shares)
+    {
+        for (var i = 0; i < shares.Count; i++)
+        {
+            foreach (var line in shares[i].Lines)
+            {
+                if (!line.Term.Term.AsksProgress) continue;
+                var outcome = _cases.For(line.Term.Term, shares[i].Payee.Id, shares[i].Agreement, order.Lines[line.LineIndex], null);
+                if (!ReferenceEquals(outcome.Case, line.Case) || outcome.Waits != line.Waits) return false;
+            }
+        }
+        return true;
+    }
+
     private Payee? RecruiterOf(Payee payee, AgreementVersion version) =>
         version.RecruiterPercent is not null && payee.RecruitedBy is { } id && rules.Payee(id) is var recruiter && recruiter.IsActiveOn(placedOn)
             ? recruiter
@@ -35,7 +54,8 @@ internal readonly struct Pinning(
 
     private void Add(List<PinnedShare> shares, Payee payee, Agreement agreement, AgreementVersion version, Payee? recruiter)
     {
-        List<PinnedLine>? pinned = null;
+        var pinned = t_lines ??= [];
+        pinned.Clear();
         var waits = false;
         var flat = false;
         for (var i = 0; i < figures.Lines.Count; i++)
@@ -47,9 +67,9 @@ internal readonly struct Pinning(
             var outcome = _cases.For(term.Term, payee.Id, agreement, line, passedOver);
             waits |= outcome.Waits;
             flat |= outcome.Case is { Rate.HasFlatAmount: true };
-            (pinned ??= []).Add(new PinnedLine { LineIndex = i, Term = term, Case = outcome.Case, CaseNumber = outcome.Number, PassedOver = passedOver ?? [] });
+            pinned.Add(new PinnedLine { LineIndex = i, Term = term, Case = outcome.Case, Waits = outcome.Waits, CaseNumber = outcome.Number, PassedOver = passedOver ?? (IReadOnlyList<PassedOverCase>)[] });
         }
-        if (pinned is null) return;
+        if (pinned.Count == 0) return;
         if (flat) waits |= !SpreadFlatAmounts(pinned, agreement.Currency);
         shares.Add(new PinnedShare
         {
@@ -66,10 +86,11 @@ internal readonly struct Pinning(
     private bool SpreadFlatAmounts(List<PinnedLine> lines, Currency currency)
     {
         var convertible = true;
-        foreach (var sameCase in lines.Where(l => l.Rate is not null).GroupBy(l => l.Case!, ReferenceEqualityComparer.Instance))
+        for (var first = 0; first < lines.Count; first++)
         {
-            var given = sameCase.ToArray();
-            var rate = given[0].Rate!;
+            if (lines[first].Rate is not { HasFlatAmount: true } rate) continue;
+            var given = lines.FindAll(l => ReferenceEquals(l.Case, lines[first].Case));
+            if (given[0] != lines[first]) continue;
             if (rate.PerUnit is { } perUnit)
             {
                 foreach (var line in given) convertible &= InOrderCurrency(perUnit * order.Lines[line.LineIndex].Quantity, currency) is not null;
@@ -77,11 +98,11 @@ internal readonly struct Pinning(
             if (rate.PerOrder is not { } perOrder) continue;
             var converted = InOrderCurrency(perOrder, currency);
             convertible &= converted is not null;
-            var weights = new long[given.Length];
+            var weights = new long[given.Count];
             for (var i = 0; i < weights.Length; i++) weights[i] = figures.Lines[given[i].LineIndex].GoodsNet;
             var parts = Allocation.Allocate(perOrder, weights);
             var convertedParts = Allocation.Allocate(converted ?? 0, weights);
-            for (var i = 0; i < given.Length; i++) (given[i].PerOrderPart, given[i].PerOrderPartConverted) = (parts[i], convertedParts[i]);
+            for (var i = 0; i < given.Count; i++) (given[i].PerOrderPart, given[i].PerOrderPartConverted) = (parts[i], convertedParts[i]);
         }
         return convertible;
     }

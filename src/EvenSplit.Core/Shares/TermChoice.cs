@@ -1,7 +1,7 @@
 namespace EvenSplit.Core;
 
 /// <summary>A term found for a line: the agreement's own, or personal. <see cref="Number"/> counts from 1 in its list.</summary>
-public sealed record ChosenTerm(Term Term, bool IsPersonal, int Number);
+public readonly record struct ChosenTerm(Term Term, bool IsPersonal, int Number);
 
 /// <summary>Why a term that covers the line did not govern it, or did not cover it at all.</summary>
 public enum PassedOverTerm { OtherScope, NotInForce, PersonalComesFirst, NarrowerScopeWins, EarlierWins }
@@ -11,23 +11,20 @@ public static class TermChoice
 {
     public static ChosenTerm? For(Payee payee, Agreement agreement, AgreementVersion version, Product product, VariantId? variant, DateOnly placedOn)
     {
-        ChosenTerm? best = null;
+        var best = -1;
         for (var i = 0; i < payee.PersonalTerms.Count; i++)
         {
             var personal = payee.PersonalTerms[i];
             if (personal.Agreement != agreement.Id || !personal.InForceOn(placedOn) || !personal.Term.Scope.Covers(product, variant)) continue;
-            if (best is null || personal.Term.Scope.Kind > best.Term.Scope.Kind) best = new ChosenTerm(personal.Term, true, i + 1);
+            if (best < 0 || personal.Term.Scope.Kind > payee.PersonalTerms[best].Term.Scope.Kind) best = i;
         }
-        if (best is not null) return best;
+        if (best >= 0) return new ChosenTerm(payee.PersonalTerms[best].Term, true, best + 1);
         for (var i = 0; i < version.Terms.Count; i++)
         {
-            var term = version.Terms[i];
-            if ((best is null || term.Scope.Kind > best.Term.Scope.Kind) && term.Scope.Covers(product, variant))
-            {
-                best = new ChosenTerm(term, false, i + 1);
-            }
+            var scope = version.Terms[i].Scope;
+            if ((best < 0 || scope.Kind > version.Terms[best].Scope.Kind) && scope.Covers(product, variant)) best = i;
         }
-        return best;
+        return best < 0 ? null : new ChosenTerm(version.Terms[best], false, best + 1);
     }
 
     /// <summary>Every other term of the payee's agreement with the reason it did not govern the line: for the trace.</summary>

@@ -1,7 +1,7 @@
 namespace EvenSplit.Core;
 
 /// <summary>Fees, rebate and cost of one order: actual where known, else by the schedules (contract, section 2).</summary>
-internal sealed class FeeSchedules(Rulebook rules, Order order, ICollection<CalculationException> exceptions)
+internal readonly struct FeeSchedules(Rulebook rules, Order order, ICollection<CalculationException> exceptions)
 {
     // An unpaid order's totals are converted as of its placing.
     private readonly DateOnly _date = rules.Policy.Time.DateOf(order.PaidAt ?? order.PlacedAt);

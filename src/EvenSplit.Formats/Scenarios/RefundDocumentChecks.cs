@@ -5,12 +5,10 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Faults of refunds.</summary>
 internal static class RefundDocumentChecks
 {
-    public static void Check(ScenarioDocument scenario, FaultList faults)
+    /// <param name="orders">Where each order stands.</param>
+    public static void Check(ScenarioDocument scenario, Dictionary<string, int> orders, FaultList faults)
     {
         var refunds = scenario.Refunds ?? [];
-        if (refunds.Count == 0) return;
-        var orders = new Dictionary<string, OrderDocument>(scenario.Orders.Count);
-        foreach (var order in scenario.Orders) orders.TryAdd(order.Id, order);
         var seen = new HashSet<string>();
         for (var i = 0; i < refunds.Count; i++)
         {
@@ -21,13 +19,14 @@ internal static class RefundDocumentChecks
             Amount(i, refund.ShippingTax, ".shippingTax");
             Amount(i, refund.ProcessingFeeReturned, ".processingFeeReturned");
             Amount(i, refund.DisputeFee, ".disputeFee");
-            if (!orders.TryGetValue(refund.Order, out var order)) faults.UnknownAt($"$.refunds[{i}].order", "order", refund.Order);
+            var order = orders.TryGetValue(refund.Order, out var at) ? scenario.Orders[at] : null;
+            if (order is null) faults.UnknownAt($"$.refunds[{i}].order", "order", refund.Order);
             for (var l = 0; l < refund.Lines?.Count; l++) Line(refund.Lines[l], i, l, order);
         }
 
         void Line(RefundLineDocument line, int i, int l, OrderDocument? order)
         {
-            if (order is not null && !order.Lines.Any(o => o.Id == line.Line) && !faults.MayMiss("$.orders"))
+            if (order is not null && !HasLine(order, line.Line) && !faults.MayMiss("$.orders"))
             {
                 faults.Add($"$.refunds[{i}].lines[{l}].line", $"order '{order.Id}' has no line '{line.Line}'.");
             }
@@ -40,5 +39,14 @@ internal static class RefundDocumentChecks
         {
             if (minor is { } value && !ValueFaults.IsMoney(value)) faults.Add($"$.refunds[{i}]{field}", ValueFaults.Amount(value));
         }
+    }
+
+    private static bool HasLine(OrderDocument order, string id)
+    {
+        for (var i = 0; i < order.Lines.Count; i++)
+        {
+            if (order.Lines[i].Id == id) return true;
+        }
+        return false;
     }
 }

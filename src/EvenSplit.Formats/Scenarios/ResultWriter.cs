@@ -1,6 +1,4 @@
-using System.Buffers;
 using System.Collections.Concurrent;
-using System.Globalization;
 using System.Text.Json;
 using EvenSplit.Core;
 
@@ -11,8 +9,6 @@ public static class ResultWriter
 {
     /// <summary>So many items are put into words at a time; large results in several such chunks side by side.</summary>
     private const int Chunk = 4096;
-
-    private static readonly ConcurrentDictionary<DateOnly, JsonEncodedText> Dates = [];
 
     /// <param name="traces">A further section, where given: the ledgers whose amounts are explained.</param>
     public static void Write(BookResult result, Stream output, (Rulebook Rules, IReadOnlyList<OrderLedger> Ledgers)? traces = null)
@@ -43,146 +39,119 @@ public static class ResultWriter
         output.Write("\n"u8);
     }
 
-    private static void List<T>(Stream output, string name, IReadOnlyList<T> items, Action<Utf8JsonWriter, T> write, ReadOnlySpan<byte> after)
+    private static void List<T>(Stream output, string name, IReadOnlyList<T> items, Action<JsonText, T> write, ReadOnlySpan<byte> after)
     {
         output.Write(JsonSerializer.SerializeToUtf8Bytes(name));
         output.Write(": ["u8);
+        var texts = new ConcurrentBag<JsonText>();
         var chunks = Enumerable.Range(0, (items.Count + Chunk - 1) / Chunk).Select(c => c * Chunk);
-        foreach (var text in chunks.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(start => Lines(items, start, write)))
+        foreach (var text in chunks.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(start => Lines(items, start, write, texts)))
         {
-            output.Write(text.WrittenSpan);
+            output.Write(text.Written);
+            texts.Add(text);
         }
         output.Write("\n]"u8);
         output.Write(after);
     }
 
-    private static ArrayBufferWriter<byte> Lines<T>(IReadOnlyList<T> items, int start, Action<Utf8JsonWriter, T> write)
+    /// <param name="texts">Those written out already, to be used again.</param>
+    private static JsonText Lines<T>(IReadOnlyList<T> items, int start, Action<JsonText, T> write, ConcurrentBag<JsonText> texts)
     {
-        var text = new ArrayBufferWriter<byte>();
-        using var json = new Utf8JsonWriter(text, new JsonWriterOptions { SkipValidation = true });
+        if (!texts.TryTake(out var text)) text = new JsonText();
+        text.Clear();
         for (var i = start; i < Math.Min(start + Chunk, items.Count); i++)
         {
-            text.Write(i == 0 ? "\n"u8 : ",\n"u8);
-            json.Reset();
-            json.WriteStartObject();
-            write(json, items[i]);
-            json.WriteEndObject();
-            json.Flush();
+            text.Raw(i == 0 ? "\n"u8 : ",\n"u8);
+            write(text, items[i]);
         }
         return text;
     }
 
-    private static void Array<T>(Utf8JsonWriter json, JsonEncodedText name, IReadOnlyList<T> items, Action<Utf8JsonWriter, T> write)
+    private static void Inner<T>(JsonText text, IReadOnlyList<T> items, Action<JsonText, T> write)
     {
-        json.WriteStartArray(name);
+        text.Raw("["u8);
         for (var i = 0; i < items.Count; i++)
         {
-            json.WriteStartObject();
-            write(json, items[i]);
-            json.WriteEndObject();
+            if (i > 0) text.Raw(","u8);
+            write(text, items[i]);
         }
-        json.WriteEndArray();
+        text.Raw("]"u8);
     }
 
-    private static void WriteOrder(Utf8JsonWriter json, OrderResult order)
+    private static void WriteOrder(JsonText text, OrderResult order)
     {
-        json.WriteString(Names.Id, order.Order.Id.Value);
-        json.WriteString(Names.Status, Words.Write(order.Status));
+        text.Raw("{\"id\":"u8).Text(order.Order.Id.Value).Raw(",\"status\":"u8).Text(Words.Write(order.Status)).Raw(",\"attribution\":"u8);
         if (order.Attribution is { Payee: { } payee, Via: { } via })
         {
-            json.WriteStartObject(Names.Attribution);
-            json.WriteString(Names.Payee, payee.Value);
-            json.WriteString(Names.Via, Words.Write(via));
-            json.WriteEndObject();
+            text.Raw("{\"payee\":"u8).Text(payee.Value).Raw(",\"via\":"u8).Text(Words.Write(via)).Raw("}"u8);
         }
         else
         {
-            json.WriteNull(Names.Attribution);
+            text.Raw("null"u8);
         }
-        json.WriteNumber(Names.Charged, order.Figures?.Charged ?? 0);
-        json.WriteNumber(Names.Tax, order.Figures?.Tax ?? 0);
-        json.WriteNumber(Names.ProcessingFee, order.Figures?.ProcessingFee ?? 0);
-        json.WriteNumber(Names.ChannelFee, order.Figures?.ChannelFee ?? 0);
-        json.WriteNumber(Names.Rebate, order.Figures?.Rebate ?? 0);
-        json.WriteNumber(Names.Earnings, order.Earnings);
-        json.WriteNumber(Names.House, order.House);
-        Array(json, Names.Lines, order.Figures?.Lines ?? [], WriteLine);
+        text.Raw(",\"charged\":"u8).Number(order.Figures?.Charged ?? 0)
+            .Raw(",\"tax\":"u8).Number(order.Figures?.Tax ?? 0)
+            .Raw(",\"processingFee\":"u8).Number(order.Figures?.ProcessingFee ?? 0)
+            .Raw(",\"channelFee\":"u8).Number(order.Figures?.ChannelFee ?? 0)
+            .Raw(",\"rebate\":"u8).Number(order.Figures?.Rebate ?? 0)
+            .Raw(",\"earnings\":"u8).Number(order.Earnings)
+            .Raw(",\"house\":"u8).Number(order.House)
+            .Raw(",\"lines\":"u8);
+        Inner(text, order.Figures?.Lines ?? [], WriteLine);
+        text.Raw("}"u8);
     }
 
-    private static void WriteLine(Utf8JsonWriter json, LineFigures line)
+    private static void WriteLine(JsonText text, LineFigures line) => text
+        .Raw("{\"id\":"u8).Text(line.Line.Id.Value)
+        .Raw(",\"goodsNet\":"u8).Number(line.GoodsNet)
+        .Raw(",\"discountExTax\":"u8).Number(line.DiscountExTax)
+        .Raw(",\"tax\":"u8).Number(line.Tax)
+        .Raw(",\"shipping\":"u8).Number(line.Shipping)
+        .Raw(",\"shippingTax\":"u8).Number(line.ShippingTax)
+        .Raw(",\"processingFee\":"u8).Number(line.ProcessingFee)
+        .Raw(",\"channelFee\":"u8).Number(line.ChannelFee)
+        .Raw(",\"rebate\":"u8).Number(line.Rebate)
+        .Raw(",\"cost\":"u8).Number(line.Cost)
+        .Raw("}"u8);
+
+    private static void WriteEntry(JsonText text, Entry entry) => text
+        .Raw("{\"order\":"u8).Text(entry.Order.Value)
+        .Raw(",\"line\":"u8).Text(entry.Line.Value)
+        .Raw(",\"payee\":"u8).Text(entry.Payee.Value)
+        .Raw(",\"agreement\":"u8).Text(entry.Agreement.Value)
+        .Raw(",\"part\":"u8).Text(Words.Write(entry.Part))
+        .Raw(",\"refund\":"u8).Text(entry.Refund?.Value)
+        .Raw(",\"amount\":"u8).Number(entry.Amount.Minor)
+        .Raw(",\"currency\":"u8).Text(entry.Amount.Currency.Code)
+        .Raw(",\"postedOn\":"u8).Date(entry.PostedOn)
+        .Raw(",\"clearsOn\":"u8).Date(entry.ClearsOn)
+        .Raw("}"u8);
+
+    private static void WriteRun(JsonText text, RunResult run)
     {
-        json.WriteString(Names.Id, line.Line.Id.Value);
-        json.WriteNumber(Names.GoodsNet, line.GoodsNet);
-        json.WriteNumber(Names.DiscountExTax, line.DiscountExTax);
-        json.WriteNumber(Names.Tax, line.Tax);
-        json.WriteNumber(Names.Shipping, line.Shipping);
-        json.WriteNumber(Names.ShippingTax, line.ShippingTax);
-        json.WriteNumber(Names.ProcessingFee, line.ProcessingFee);
-        json.WriteNumber(Names.ChannelFee, line.ChannelFee);
-        json.WriteNumber(Names.Rebate, line.Rebate);
-        json.WriteNumber(Names.Cost, line.Cost);
+        text.Raw("{\"id\":"u8).Text(run.Id.Value).Raw(",\"asOf\":"u8).Date(run.AsOf).Raw(",\"payees\":"u8);
+        Inner(text, run.Payees, WriteRemittance);
+        text.Raw("}"u8);
     }
 
-    private static void WriteEntry(Utf8JsonWriter json, Entry entry)
-    {
-        json.WriteString(Names.Order, entry.Order.Value);
-        json.WriteString(Names.Line, entry.Line.Value);
-        json.WriteString(Names.Payee, entry.Payee.Value);
-        json.WriteString(Names.Agreement, entry.Agreement.Value);
-        json.WriteString(Names.Part, Words.Write(entry.Part));
-        json.WriteString(Names.Refund, entry.Refund?.Value);
-        json.WriteNumber(Names.Amount, entry.Amount.Minor);
-        json.WriteString(Names.Currency, entry.Amount.Currency.Code);
-        json.WriteString(Names.PostedOn, Date(entry.PostedOn));
-        if (entry.ClearsOn is { } clears) json.WriteString(Names.ClearsOn, Date(clears));
-        else json.WriteNull(Names.ClearsOn);
-    }
+    private static void WriteRemittance(JsonText text, Remittance remittance) => text
+        .Raw("{\"payee\":"u8).Text(remittance.Payee.Value)
+        .Raw(",\"currency\":"u8).Text(remittance.Currency.Code)
+        .Raw(",\"opening\":"u8).Number(remittance.Opening)
+        .Raw(",\"earned\":"u8).Number(remittance.Earned)
+        .Raw(",\"adjustments\":"u8).Number(remittance.Adjustments)
+        .Raw(",\"recouped\":"u8).Number(remittance.Recouped)
+        .Raw(",\"withheld\":"u8).Number(remittance.Withheld)
+        .Raw(",\"transferFee\":"u8).Number(remittance.TransferFee)
+        .Raw(",\"paid\":"u8).Number(remittance.Paid)
+        .Raw(",\"carried\":"u8).Number(remittance.Carried)
+        .Raw(",\"reason\":"u8).Text(Words.WriteHyphenated(remittance.Reason))
+        .Raw("}"u8);
 
-    private static void WriteRun(Utf8JsonWriter json, RunResult run)
-    {
-        json.WriteString(Names.Id, run.Id.Value);
-        json.WriteString(Names.AsOf, Date(run.AsOf));
-        Array(json, Names.Payees, run.Payees, WriteRemittance);
-    }
-
-    private static void WriteRemittance(Utf8JsonWriter json, Remittance remittance)
-    {
-        json.WriteString(Names.Payee, remittance.Payee.Value);
-        json.WriteString(Names.Currency, remittance.Currency.Code);
-        json.WriteNumber(Names.Opening, remittance.Opening);
-        json.WriteNumber(Names.Earned, remittance.Earned);
-        json.WriteNumber(Names.Adjustments, remittance.Adjustments);
-        json.WriteNumber(Names.Recouped, remittance.Recouped);
-        json.WriteNumber(Names.Withheld, remittance.Withheld);
-        json.WriteNumber(Names.TransferFee, remittance.TransferFee);
-        json.WriteNumber(Names.Paid, remittance.Paid);
-        json.WriteNumber(Names.Carried, remittance.Carried);
-        json.WriteString(Names.Reason, Words.WriteHyphenated(remittance.Reason));
-    }
-
-    private static void WriteException(Utf8JsonWriter json, CalculationException exception)
-    {
-        json.WriteString(Names.Code, Words.WriteHyphenated(exception.Code));
-        json.WriteString(Names.Order, exception.Order?.Value);
-        json.WriteString(Names.Line, exception.Line?.Value);
-        json.WriteString(Names.Payee, exception.Payee?.Value);
-    }
-
-    private static JsonEncodedText Date(DateOnly date) =>
-        Dates.GetOrAdd(date, static d => JsonEncodedText.Encode(d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)));
-
-    /// <summary>The names of the result's fields, encoded once.</summary>
-    private static class Names
-    {
-        public static readonly JsonEncodedText Id = Of("id"), Status = Of("status"), Attribution = Of("attribution"), Payee = Of("payee"), Via = Of("via"),
-            Charged = Of("charged"), Tax = Of("tax"), ProcessingFee = Of("processingFee"), ChannelFee = Of("channelFee"), Rebate = Of("rebate"),
-            Earnings = Of("earnings"), House = Of("house"), Lines = Of("lines"), GoodsNet = Of("goodsNet"), DiscountExTax = Of("discountExTax"),
-            Shipping = Of("shipping"), ShippingTax = Of("shippingTax"), Cost = Of("cost"), Order = Of("order"), Line = Of("line"),
-            Agreement = Of("agreement"), Part = Of("part"), Refund = Of("refund"), Amount = Of("amount"), Currency = Of("currency"),
-            PostedOn = Of("postedOn"), ClearsOn = Of("clearsOn"), AsOf = Of("asOf"), Payees = Of("payees"), Opening = Of("opening"),
-            Earned = Of("earned"), Adjustments = Of("adjustments"), Recouped = Of("recouped"), Withheld = Of("withheld"), TransferFee = Of("transferFee"),
-            Paid = Of("paid"), Carried = Of("carried"), Reason = Of("reason"), Code = Of("code");
-
-        private static JsonEncodedText Of(string name) => JsonEncodedText.Encode(name);
-    }
+    private static void WriteException(JsonText text, CalculationException exception) => text
+        .Raw("{\"code\":"u8).Text(Words.WriteHyphenated(exception.Code))
+        .Raw(",\"order\":"u8).Text(exception.Order?.Value)
+        .Raw(",\"line\":"u8).Text(exception.Line?.Value)
+        .Raw(",\"payee\":"u8).Text(exception.Payee?.Value)
+        .Raw("}"u8);
 }

@@ -32,8 +32,8 @@ internal static class ScenarioChecks
         Products(scenario.Products, ids, faults);
         PayeeChecks.Check(scenario.Payees, ids, faults);
         AgreementChecks.Check(scenario.Agreements, ids, faults);
-        OrderDocumentChecks.Check(scenario.Orders, ids, faults);
-        RefundDocumentChecks.Check(scenario, faults);
+        var orders = OrderDocumentChecks.Check(scenario.Orders, ids, faults);
+        RefundDocumentChecks.Check(scenario, orders, faults);
         Adjustments(scenario.Adjustments ?? [], ids, faults);
         Runs(scenario.Runs ?? [], ids, faults);
     }

@@ -12,13 +12,16 @@ public static class ScenarioReader
     /// <exception cref="ScenarioFaultException">Not a valid scenario; every fault is named with its place.</exception>
     public static Facts Read(Stream json)
     {
-        var bytes = Bytes(json);
+        var bytes = WithoutMark(Bytes(json));
         if (!Utf8.IsValid(bytes.Span)) throw new ScenarioFaultException([new ScenarioFault("$", $"byte {FirstUnreadable(bytes.Span)} is not UTF-8; save the file as UTF-8.")]);
         var faults = new FaultList();
         var scenario = Document(bytes) ?? ScenarioShape.Mend(bytes, faults);
         if (scenario is not null) ScenarioChecks.Check(scenario, faults);
         return faults.Faults.Count == 0 ? ToFacts(scenario!) : throw new ScenarioFaultException(faults.Faults);
     }
+
+    private static ReadOnlyMemory<byte> WithoutMark(ReadOnlyMemory<byte> bytes) =>
+        bytes.Span.StartsWith(Encoding.UTF8.Preamble) ? bytes[Encoding.UTF8.Preamble.Length..] : bytes;
 
     /// <summary>Counted from 0.</summary>
     private static int FirstUnreadable(ReadOnlySpan<byte> bytes)
@@ -48,7 +51,7 @@ public static class ScenarioReader
     {
         try
         {
-            return Parse(json.Span) is { } scenario && !scenario.HasHoles() ? scenario : null;
+            return (OrdersSideBySide.Read(json) ?? Parse(json.Span)) is { } scenario && !scenario.HasHoles() ? scenario : null;
         }
         catch (JsonException)
         {
@@ -83,11 +86,7 @@ public static class ScenarioReader
 
     /// <summary>The JSON into the types of the file, with nothing looked at yet.</summary>
     /// <exception cref="JsonException">Some field has not the form it must have.</exception>
-    internal static ScenarioDocument? Parse(ReadOnlySpan<byte> json)
-    {
-        if (json.StartsWith(Encoding.UTF8.Preamble)) json = json[Encoding.UTF8.Preamble.Length..];
-        return JsonSerializer.Deserialize<ScenarioDocument>(json, ScenarioJson.Options);
-    }
+    internal static ScenarioDocument? Parse(ReadOnlySpan<byte> json) => JsonSerializer.Deserialize<ScenarioDocument>(json, ScenarioJson.Options);
 
     private static Order[] ToOrders(IReadOnlyList<OrderDocument> documents)
     {
