@@ -40,6 +40,38 @@ public sealed class SharesOfProductsTests : IDisposable
     }
 
     [Fact]
+    public void A_term_of_a_payees_own_can_ask_for_anything_and_ends_by_itself()
+    {
+        _book.ImportOrders(Row("A", "2026-10-05"), Row("B", "2026-10-12"), Row("C", "2026-10-25"));
+        Assert.Empty(Write(new PersonalTermDraft
+        {
+            Agreement = "art",
+            From = October,
+            To = new DateOnly(2026, 10, 20),
+            Term = new TermDraft { Cases = [new CaseDraft { Percent = "50", Orders = 1 }, new CaseDraft { Percent = "10" }] },
+        }));
+        Assert.Equal(1000 + 5000 + 2000, Owed("ines"));
+        Assert.Equal("Of everything: after 1 order so far, 50 % of the share base; otherwise 10 %.", _book.Get<PersonalTerms, string>(p => p.OfPayee("ines").Single().Says));
+    }
+
+    [Fact]
+    public void What_is_wrong_with_a_term_of_a_payees_own_is_named_at_its_field_and_nothing_changes()
+    {
+        _book.ImportOrders(Row("A", "2026-10-05"));
+        var faults = Write(new PersonalTermDraft
+        {
+            Agreement = "art",
+            From = October,
+            To = October,
+            Term = new TermDraft { ScopeKind = ScopeKind.Product, ScopeId = "unicorn", Cases = [new CaseDraft { Percent = "120" }] },
+        });
+        Assert.Equal(["To", "Term.ScopeId", "Term.Cases[0].Percent"], faults.Select(f => f.Field));
+        Assert.Equal(["Agreement", "From"], Write(new PersonalTermDraft { Term = new TermDraft { Cases = [new CaseDraft { Percent = "5" }] } }).Select(f => f.Field));
+        Assert.Equal("Agreement", Assert.Single(Write(new PersonalTermDraft { Agreement = "art", From = October, Term = new TermDraft { Cases = [new CaseDraft { Percent = "5" }] } }, "anna")).Field);
+        Assert.Equal(2000, Owed("ines"));
+    }
+
+    [Fact]
     public void Who_is_not_on_the_agreement_is_put_on_it_and_many_products_go_in_one_step()
     {
         _book.ImportOrders(Row("A"), Row("B", product: "print"));
@@ -124,6 +156,9 @@ public sealed class SharesOfProductsTests : IDisposable
         Assert.Empty(_book.Get<ProductDesk, IReadOnlyList<FieldFault>>(d => d.Save("guide", draft with { Collections = "books" }, Lead)));
         Assert.Equal(1000, Owed("anna"));
     }
+
+    private IReadOnlyList<FieldFault> Write(PersonalTermDraft draft, string payee = "ines") =>
+        _book.Get<PersonalTerms, IReadOnlyList<FieldFault>>(p => p.Write(payee, draft, Lead));
 
     private IReadOnlyList<FieldFault> Give(ShareDraft draft)
     {

@@ -175,3 +175,32 @@ test('the coverage map tells what governs what', async () => {
   await expect(page.getByRole('row', { name: /The hedgerow year/ })).toContainText('€1.50');
   await expect(page.getByRole('row', { name: /The hedgerow year/ })).toContainText('12 % + flat ▾');
 });
+
+test('a term of one payee’s own, with conditions, is written by keyboard; a wrong end is told first', async () => {
+  await page.goto(`${october}/people/bram-pucknell`);
+  await press(page, page.getByRole('link', { name: 'Write a term of their own' }));
+  const term = page.getByRole('group', { name: 'The term', exact: true });
+  const inOwn = (number) => term.getByRole('group', { name: `Case ${number}`, exact: true });
+  await typeDate(page, page.getByLabel('Until'), '01', '01', '2026');
+  await type(page, inOwn(1).getByLabel('percent of the base'), '12');
+  await press(page, inOwn(1).getByText('Only under conditions'));
+  await type(page, inOwn(1).getByLabel('orders from, EUR'), '80');
+  await expect(page.getByRole('complementary', { name: 'What this term says and does' })).toContainText('a gap. With an order below €80 nothing is earned.');
+  await press(page, page.getByRole('button', { name: 'Another case' }));
+  await expect(inOwn(2).getByLabel('percent of the base')).toBeFocused();
+  await page.keyboard.type('9');
+  await press(page, page.getByRole('button', { name: 'Write the term' }));
+  await expect(page.getByText('It ends before it begins: choose a later day, or leave it empty.')).toBeVisible();
+  await expect(inOwn(1).getByLabel('orders from, EUR')).toHaveValue('80');
+  await noViolations(page);
+  await reach(page, page.getByLabel('Until'));
+  await page.keyboard.press('ControlOrMeta+a');
+  for (let part = 0; part < 3; part++) {
+    await page.keyboard.press('Delete');
+    await page.keyboard.press('ArrowRight');
+  }
+  await expect(page.getByLabel('Until')).toHaveValue('');
+  await press(page, page.getByRole('button', { name: 'Write the term' }));
+  await told(page);
+  await expect(page.getByRole('region', { name: 'Terms of their own' })).toContainText('Of everything: orders from €80, 12 % of the share base; otherwise 9 %.');
+});

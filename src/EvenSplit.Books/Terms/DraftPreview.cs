@@ -31,6 +31,23 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
     public DraftView Of(AgreementDraft draft, ExampleChoice choice, string? id)
     {
         var book = cache.Get(db);
+        return Of(book, draft, choice, (version, currency) => GivesTooMuch(book, draft, version, currency, id));
+    }
+
+    /// <summary>What a term of a payee's own says, and gives on an order, under the agreement it is for.</summary>
+    public DraftView OfPersonal(PersonalTermDraft draft, ExampleChoice choice)
+    {
+        var book = cache.Get(db);
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == draft.Agreement);
+        var version = agreement?.VersionOn(draft.From ?? DateOnly.MaxValue) ?? agreement?.Versions[0];
+        var under = version is null
+            ? new AgreementDraft { Name = "–", Currency = book.Currency.Code }
+            : AgreementDraft.Of(book.AgreementName(agreement!.Id.Value), agreement, version);
+        return Of(book, under with { From = draft.From, Terms = [draft.Term] }, choice, (_, _) => []);
+    }
+
+    private DraftView Of(OpenedBook book, AgreementDraft draft, ExampleChoice choice, Func<AgreementVersion, Currency, IEnumerable<string>> givesTooMuch)
+    {
         var reader = new DraftReader(book.Rules);
         var version = reader.Read(draft);
         var currency = Currency.TryOf(draft.Currency, out var known) ? known : book.Currency;
@@ -41,7 +58,7 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
             version.Terms.Select(t => TermWords.Term(t, currency, naming)).ToArray(),
             TermWords.Switches(version, draft.Basis).ToArray(),
             reader.Faults,
-            [.. TermReview.Unusual(version, draft.Basis, currency, [.. book.Rules.Products], naming), .. GivesTooMuch(book, draft, version, currency, id)],
+            [.. TermReview.Unusual(version, draft.Basis, currency, [.. book.Rules.Products], naming), .. givesTooMuch(version, currency)],
             version.Terms.Select(t => (TermWords.Scope(t.Scope, naming), RateSteps.Of(t))).Where(t => t.Item2.Count > 0).ToArray(),
             example);
     }

@@ -20,6 +20,16 @@ public sealed record ShareDraft
     public CaseDraft Share { get; init; } = new();
 }
 
+/// <summary>A term of a payee's own as typed: all that a term can say, under one of their agreements, from a day and perhaps until one.</summary>
+public sealed record PersonalTermDraft
+{
+    public string Agreement { get; init; } = "";
+    public DateOnly? From { get; init; }
+    /// <summary>The first day it holds no more.</summary>
+    public DateOnly? To { get; init; }
+    public TermDraft Term { get; init; } = new();
+}
+
 /// <summary>Terms for one payee that come before the agreement's own. They are never edited: a new one ends the one before.</summary>
 public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDesk agreements, AuditLog audit) : IUseCase
 {
@@ -63,6 +73,33 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
         return [];
     }
 
+    /// <summary>Writes a term of a payee's own, with whatever conditions.</summary>
+    /// <returns>The fields at fault; none where it holds now.</returns>
+    public IReadOnlyList<FieldFault> Write(string payee, PersonalTermDraft draft, string by)
+    {
+        var book = cache.Get(db);
+        var faults = new List<FieldFault>();
+        var who = book.Rules.Payee(new PayeeId(payee));
+        var agreement = book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == draft.Agreement);
+        if (agreement is null) faults.Add(new FieldFault("Agreement", "Choose the agreement whose base and hold it has."));
+        if (draft.From is null) faults.Add(new FieldFault("From", "Say from which day."));
+        if (draft.To <= draft.From) faults.Add(new FieldFault("To", "It ends before it begins: choose a later day, or leave it empty."));
+        if (agreement is not null && draft.From is { } first && !who.IsOn(agreement.Id, first))
+        {
+            faults.Add(new FieldFault("Agreement", $"{book.PayeeName(payee)} is not on {book.AgreementName(agreement.Id.Value)} on {first.InWords()}: put them on it first."));
+        }
+        var reader = new DraftReader(book.Rules);
+        var term = agreement is null ? null : reader.Read(draft.Term, "Term", agreement.Currency);
+        faults.AddRange(reader.Faults);
+        if (faults.Count > 0) return faults;
+        using var transaction = db.Database.BeginTransaction();
+        Enter(payee, agreement!.Id.Value, term!, draft.From!.Value, draft.To);
+        audit.Note(by, "personal term", $"{book.PayeeName(payee)} under {book.AgreementName(agreement.Id.Value)}: {TermWords.Term(term!, agreement.Currency, book.Naming())} from {draft.From.Value.InWords()}");
+        Save(who.Id, agreement.Id, draft.From.Value);
+        transaction.Commit();
+        return [];
+    }
+
     /// <summary>Ends a personal term at the start of a day; from then on the agreement's own terms hold.</summary>
     public void End(int id, DateOnly to, string by)
     {
@@ -77,13 +114,13 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
     }
 
     /// <summary>A new term follows the one for the same from its first day on.</summary>
-    internal void Enter(string payee, string agreement, Term term, DateOnly from)
+    internal void Enter(string payee, string agreement, Term term, DateOnly from, DateOnly? to = null)
     {
         foreach (var before in db.PersonalTerms.Where(t => t.PayeeId == payee && t.AgreementId == agreement && (t.To == null || t.To > from)).ToArray())
         {
             if (VersionDocuments.ReadTerm(before.Document).Scope == term.Scope) before.To = before.From > from ? before.From : from;
         }
-        db.PersonalTerms.Add(new PersonalTermRecord { PayeeId = payee, AgreementId = agreement, From = from, Document = VersionDocuments.Write(term) });
+        db.PersonalTerms.Add(new PersonalTermRecord { PayeeId = payee, AgreementId = agreement, From = from, To = to, Document = VersionDocuments.Write(term) });
     }
 
     internal void Save(PayeeId payee, AgreementId agreement, DateOnly from) =>

@@ -1,8 +1,10 @@
 using EvenSplit.Books.Forms;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc.Rendering;
 
 namespace EvenSplit.Web.Pages;
 
@@ -28,6 +30,16 @@ public abstract class BookPage : PageModel
 
     /// <summary>The first thing wrong with a field, for the words beside it.</summary>
     public string? FaultAt(string field) => ModelState.FaultAt(field);
+
+    /// <summary>The same as a paragraph, for a field among others in a row.</summary>
+    public IHtmlContent FaultBelow(string field)
+    {
+        if (FaultAt(field) is not { } fault) return HtmlString.Empty;
+        var words = new TagBuilder("p");
+        words.AddCssClass("fault");
+        words.InnerHtml.Append(fault);
+        return words;
+    }
 
     protected void Refuse(IEnumerable<FieldFault> faults)
     {

@@ -2,9 +2,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
-using Microsoft.AspNetCore.Html;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.Rendering;
 
 namespace EvenSplit.Web.Pages;
 
@@ -12,13 +10,6 @@ namespace EvenSplit.Web.Pages;
 public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehearsals rehearsals, DraftPreview preview, BookCache cache) : BookPage
 {
     private const int MostTerms = 200;
-    private const int MostCases = 50;
-
-    public static IReadOnlyList<(ScopeKind Kind, string Words)> Scopes { get; } =
-        [(ScopeKind.All, "everything"), (ScopeKind.Collection, "a collection"), (ScopeKind.Product, "a product"), (ScopeKind.Variant, "a variant")];
-
-    public static IReadOnlyList<(ProgressWindow Window, string Words)> Windows { get; } =
-        [(ProgressWindow.Lifetime, "ever"), (ProgressWindow.Month, "in the month"), (ProgressWindow.Quarter, "in the quarter"), (ProgressWindow.Year, "in the year")];
 
     /// <summary>The agreement this is the next version of; null for a new one.</summary>
     [BindProperty(SupportsGet = true)]
@@ -59,8 +50,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
 
     public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
 
-    public IEnumerable<string> ScopeIds => cache.Find()!.Rules.Products
-        .SelectMany(p => p.Collections.Select(c => c.Value).Append(p.Id.Value).Concat(p.Variants.Select(v => v.Value))).Distinct().Order(StringComparer.Ordinal);
+    public IEnumerable<string> ScopeIds => TermForm.ScopeIds(cache.Find()!.Rules);
 
     public IActionResult OnGet()
     {
@@ -111,7 +101,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     /// <param name="term">Which term gets another case; the new one stands last.</param>
     public IActionResult OnPostMoreCases(int term)
     {
-        if (term < 0 || term >= Draft.Terms.Count || Draft.Terms[term].Cases.Count >= MostCases) return Again(Draft);
+        if (term < 0 || term >= Draft.Terms.Count || Draft.Terms[term].Cases.Count >= TermForm.MostCases) return Again(Draft);
         NewAt = term;
         return Again(Draft with { Terms = Draft.Terms.Select((t, i) => i == term ? t with { Cases = [.. t.Cases, new CaseDraft()] } : t).ToList() });
     }
@@ -122,15 +112,6 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     {
         Preview = preview.Of(Draft, Choice, Id);
         Draft = WithRoom(Draft, Math.Max(1, Draft.Terms.Count));
-    }
-
-    public IHtmlContent FaultBelow(string field)
-    {
-        if (FaultAt(field) is not { } fault) return HtmlString.Empty;
-        var words = new TagBuilder("p");
-        words.AddCssClass("fault");
-        words.InnerHtml.Append(fault);
-        return words;
     }
 
     private IActionResult Rehearse(string inPlaceOf, DateOnly? from, DateOnly? to, bool toPublish)
