@@ -123,35 +123,54 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     {
         var facts = read.Facts;
         var house = new ThenAndNow[facts.Orders.Count];
-        var shares = new Dictionary<(int Order, string Payee), ThenAndNow>();
+        var compared = inRange.Values.ToHashSet();
         foreach (var entry in now.Entries)
         {
-            if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, entry.Line.Value, entry.Payee, entry.Amount, entry.Refund is null, minor => new ThenAndNow(0, minor));
+            if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, LineOf(facts.Orders[order], entry.Line), entry.Payee.Value, entry.Amount, isNow: true);
         }
-        var compared = inRange.Values.ToHashSet();
         foreach (var entry in posted)
         {
-            if (!read.Indexes.TryGetValue(entry.OrderId, out var index) || !compared.Contains(index)) continue;
-            var line = facts.Orders[index].Lines[entry.LinePosition].Id.Value;
-            Add(index, line, new PayeeId(entry.Payee), new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale, minor => new ThenAndNow(minor, 0));
+            if (!read.Indexes.TryGetValue(entry.OrderId, out var order) || !compared.Contains(order)) continue;
+            Add(order, facts.Orders[order].Lines[entry.LinePosition], entry.Payee, new Money(entry.Amount, Currency.Of(entry.Currency)), isNow: false);
         }
         var differing = inRange.Values.Where(i => house[i].Difference != 0).ToArray();
+        var most = differing.OrderByDescending(i => Math.Abs(house[i].Difference)).ThenBy(i => facts.Orders[i].Id).Take(MostShown).ToArray();
+        var shares = Shares(most.ToHashSet());
         var raised = Raised(now, inRange);
         return new RehearsalResult(
             inRange.Count, differing.Length,
             Rows(_payees), Rows(_products),
             [.. inRange.Values.GroupBy(i => facts.Orders[i].Currency).Select(g => new RehearsedRow("", g.Key.Code, Sum(g, i => Kept(now.Orders[i], house[i]))))],
-            [.. differing.OrderByDescending(i => Math.Abs(house[i].Difference)).ThenBy(i => facts.Orders[i].Id).Take(MostShown).Select(Shown)],
+            [.. most.Select(Shown)],
             raised.Length, raised.Take(MostShown).ToArray());
 
-        void Add(int order, string line, PayeeId payee, Money amount, bool isSale, Func<long, ThenAndNow> side)
+        void Add(int order, OrderLine line, string payee, Money amount, bool isNow)
         {
-            Count(_payees, (payee.Value, amount.Currency.Code), side(amount.Minor));
-            var sold = facts.Orders[order];
-            Count(_products, (sold.Lines.First(l => l.Id.Value == line).Product.Value, amount.Currency.Code), side(amount.Minor));
-            var converted = rules.Rates.Convert(amount.Minor, amount.Currency, sold.Currency, book.Time.DateOf(sold.PaidAt!.Value)) ?? 0;
-            house[order] += side(-converted);
-            if (isSale) Count(shares, (order, payee.Value), side(converted));
+            var earned = Side(amount.Minor, isNow);
+            Count(_payees, (payee, amount.Currency.Code), earned);
+            Count(_products, (line.Product.Value, amount.Currency.Code), earned);
+            house[order] += Side(-InOrderCurrency(order, amount), isNow);
+        }
+
+        long InOrderCurrency(int order, Money amount) =>
+            rules.Rates.Convert(amount.Minor, amount.Currency, facts.Orders[order].Currency, book.Time.DateOf(facts.Orders[order].PaidAt!.Value)) ?? 0;
+
+        // What each payee earns at the sale, on the orders that are shown.
+        ILookup<int, RehearsedRow> Shares(HashSet<int> orders)
+        {
+            var amounts = new Dictionary<(int Order, string Payee), ThenAndNow>();
+            foreach (var entry in now.Entries)
+            {
+                if (entry.Refund is not null || !inRange.TryGetValue(entry.Order.Value, out var order) || !orders.Contains(order)) continue;
+                Count(amounts, (order, entry.Payee.Value), Side(InOrderCurrency(order, entry.Amount), isNow: true));
+            }
+            foreach (var entry in posted)
+            {
+                if (!entry.IsSale || !read.Indexes.TryGetValue(entry.OrderId, out var order) || !orders.Contains(order)) continue;
+                Count(amounts, (order, entry.Payee), Side(InOrderCurrency(order, new Money(entry.Amount, Currency.Of(entry.Currency))), isNow: false));
+            }
+            return amounts.OrderBy(s => s.Key.Payee, StringComparer.Ordinal)
+                .ToLookup(s => s.Key.Order, s => new RehearsedRow(s.Key.Payee, facts.Orders[s.Key.Order].Currency.Code, s.Value));
         }
 
         RehearsedOrder Shown(int i)
@@ -159,9 +178,19 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
             var (order, figures) = (facts.Orders[i], now.Orders[i].Figures!);
             return new RehearsedOrder(
                 order.Id.Value, order.Currency.Code, Kept(now.Orders[i], house[i]),
-                new RehearsedSteps(figures.Charged, figures.Tax, figures.ProcessingFee, figures.ChannelFee, figures.Rebate),
-                [.. shares.Where(s => s.Key.Order == i).Select(s => new RehearsedRow(s.Key.Payee, order.Currency.Code, s.Value)).OrderBy(r => r.Id, StringComparer.Ordinal)]);
+                new RehearsedSteps(figures.Charged, figures.Tax, figures.ProcessingFee, figures.ChannelFee, figures.Rebate), [.. shares[i]]);
         }
+    }
+
+    private static ThenAndNow Side(long minor, bool isNow) => isNow ? new ThenAndNow(0, minor) : new ThenAndNow(minor, 0);
+
+    private static OrderLine LineOf(Order order, LineId id)
+    {
+        for (var i = 0; i < order.Lines.Count; i++)
+        {
+            if (order.Lines[i].Id == id) return order.Lines[i];
+        }
+        throw new InvalidOperationException($"Order {order.Id} has no line {id}.");
     }
 
     /// <summary>What was left before anybody earned, less what they earned then and now.</summary>

@@ -1,0 +1,27 @@
+using System.CommandLine;
+using System.Security.Cryptography;
+using EvenSplit.Books;
+using EvenSplit.Books.Model;
+
+namespace EvenSplit.Cli;
+
+/// <summary>Somebody who may sign in: a book made of a scenario has nobody, and who forgot everything has a way back in on the machine itself.</summary>
+internal static class UserCommand
+{
+    private const int Digits = 16;
+
+    public static Command Make()
+    {
+        var data = DataOption.Make();
+        var name = new Argument<string>("name") { Description = "The name to sign in with." };
+        var role = new Option<string>("--role") { Description = "lead, approver or bookkeeper.", DefaultValueFactory = _ => Roles.Lead };
+        var command = new Command("add-user", "Lets somebody sign in to a book, and prints their password.") { name, role, data };
+        command.SetAction(parsed => InBook.Do(parsed.GetRequiredValue(data), async services =>
+        {
+            var (userName, password) = (parsed.GetRequiredValue(name), RandomNumberGenerator.GetHexString(Digits, lowercase: true));
+            await BookUsers.AddAsync(services, userName, userName, parsed.GetRequiredValue(role), password);
+            return password;
+        }));
+        return command;
+    }
+}
