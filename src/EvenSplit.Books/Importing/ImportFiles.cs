@@ -52,7 +52,8 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
         var import = new ImportRecord
         {
             Kind = kind,
-            FileName = Path.GetFileName(fileName),
+            // Of a path on any system only the last part is a name.
+            FileName = fileName[(fileName.LastIndexOfAny(['/', '\\']) + 1)..],
             StoredAs = storedAs,
             Bytes = bytes,
             ColumnNames = columnNames,

@@ -23,7 +23,10 @@ public sealed class OfficeModel(ShopState state, Till till, Settlements settleme
         if (order is not null && state.Read(k => !k.Orders.Exists(o => o.Id == order))) return NotFound();
         switch (what)
         {
-            case "day": till.NextDay(); break;
+            case "day":
+                till.NextDay();
+                settlements.SettleWhenDue();
+                break;
             case "settle": settlements.Settle(); break;
             case "pay" when order is not null: till.Pay(order); break;
             case "renew" when order is not null: till.Renew(order); break;

@@ -19,7 +19,13 @@ public sealed class Settlements(ShopState state, ShopSettings settings)
     /// <summary>Files written so far, the latest first.</summary>
     public IReadOnlyList<string> Files => [.. Directory.EnumerateFiles(settings.Folder, "settlement-*.csv").Select(f => Path.GetFileName(f)!).OrderDescending()];
 
-    /// <summary>Settles what has moved since the last report, as it does at the end of every week.</summary>
+    /// <summary>The processor's own week ends on Sunday: on Mondays by the shop's clock it settles by itself.</summary>
+    public void SettleWhenDue()
+    {
+        if (state.Read(kept => kept.Today.DayOfWeek) == DayOfWeek.Monday) Settle();
+    }
+
+    /// <summary>Settles what has moved since the last report.</summary>
     /// <returns>The report's name; null where nothing has moved.</returns>
     public string? Settle() => state.Change(kept =>
     {
