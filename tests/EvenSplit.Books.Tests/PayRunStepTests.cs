@@ -30,9 +30,13 @@ public sealed class PayRunStepTests : IDisposable
         _book.ImportRefunds("R1,A,2026-11-02T10:00:00Z,cancel,,,,");
         _book.ImportOrders(Row("C", "2026-11-02", "ANNA", price: "40.00"));
         _book.MoveTo(November);
+        // Looked ahead to, it tells the same as once it is locked.
+        Assert.Equal(-1000, _book.Get<PayRunDesk, RunView>(d => d.Preview(November, null)).Rows.Single(r => r.Payee == "anna").Reversed);
         var november = _book.Pay(November);
         var anna = _book.In(november, "anna");
         Assert.Equal((-600, 0, -600, RemittanceReason.Negative), (anna.Earned, anna.Paid, anna.Carried, anna.Reason));
+        var row = november.Rows.Single(r => r.Payee == "anna");
+        Assert.Equal(-1000, row.Reversed);
         _book.MoveTo(new DateOnly(2026, 12, 31));
         Assert.Equal(-600, _book.In(_book.Pay(new DateOnly(2026, 12, 31)), "anna").Opening);
     }

@@ -124,12 +124,14 @@ test('gathers and locks the run; its lines and control sums add up', async () =>
   await press(page, page.getByRole('button', { name: 'Lock the run' }));
   await expect(page.getByRole('status')).toContainText('The run is locked.');
   run = page.url();
-  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(1, 10).map((cell) => {
+  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(1, 11).map((cell) => {
     const text = cell.innerText.trim();
     return text === '–' ? 0 : Math.round(Number(text.replaceAll(',', '').replace('−', '-')) * 100);
   })));
   expect(rows.length).toBeGreaterThan(30);
-  for (const [opening, earned, adjustments, recouped, withheld, fee, paid, , carried] of rows) {
+  expect(rows.some(([, , reversed]) => reversed < 0)).toBe(true);
+  for (const [opening, earned, reversed, adjustments, recouped, withheld, fee, paid, , carried] of rows) {
+    expect(reversed).toBeLessThanOrEqual(0);
     expect(opening + earned + adjustments + recouped + withheld + fee).toBe(paid + carried);
   }
 });
@@ -305,5 +307,5 @@ test('a refund of a paid order makes the next run start negative', async () => {
   const row = page.getByRole('row').filter({ hasText: affiliate });
   await expect(row).toContainText('below nothing: carried');
   await page.getByRole('button', { name: 'Lock the run' }).click();
-  await expect(row.getByRole('cell').nth(9)).toContainText('−');
+  await expect(row.getByRole('cell').nth(10)).toContainText('−');
 });

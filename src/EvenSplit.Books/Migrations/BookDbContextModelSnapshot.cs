@@ -711,8 +711,14 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex(new[] { "Payee", "ClearsOn" }, "IX_Entries_Open")
                         .HasFilter("RunId IS NULL");
 
+                    b.HasIndex(new[] { "Payee", "ClearsOn", "Currency", "Amount" }, "IX_Entries_OpenReversals")
+                        .HasFilter("RunId IS NULL AND Amount < 0");
+
                     b.HasIndex(new[] { "RunId", "Payee" }, "IX_Entries_Run")
                         .HasFilter("RunId IS NOT NULL");
+
+                    b.HasIndex(new[] { "RunId", "Payee", "Currency", "Amount" }, "IX_Entries_RunReversals")
+                        .HasFilter("RunId IS NOT NULL AND Amount < 0");
 
                     b.ToTable("Entries");
                 });

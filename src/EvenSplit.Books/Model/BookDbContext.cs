@@ -214,6 +214,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             // What a run takes is found without looking at what others have taken.
             entry.HasIndex(e => new { e.Payee, e.ClearsOn }, "IX_Entries_Open").HasFilter("RunId IS NULL");
             entry.HasIndex(e => new { e.RunId, e.Payee }, "IX_Entries_Run").HasFilter("RunId IS NOT NULL");
+            // Reversals are few: what a run takes back is told without looking at what it earned.
+            entry.HasIndex(e => new { e.Payee, e.ClearsOn, e.Currency, e.Amount }, "IX_Entries_OpenReversals").HasFilter("RunId IS NULL AND Amount < 0");
+            entry.HasIndex(e => new { e.RunId, e.Payee, e.Currency, e.Amount }, "IX_Entries_RunReversals").HasFilter("RunId IS NOT NULL AND Amount < 0");
         });
         model.Entity<OpenSumRecord>().HasKey(s => new { s.Payee, s.Currency, s.ClearsOn });
         model.Entity<EntrySumRecord>().HasKey(s => new { s.Period, s.Payee, s.Currency, s.IsReversal });

@@ -44,10 +44,12 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         var marks = db.RunMarks.AsNoTracking().Where(m => m.RunId == id).AsEnumerable().ToLookup(m => m.Payee);
         var shown = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).Select(d => new { d.Id, d.Shown }).ToDictionary(d => d.Id, d => d.Shown);
         var last = LastPaid(id);
+        var reversed = Reversed(book, db.Entries.Where(e => e.RunId == id && e.Amount < 0), run.AsOf);
         return View(book, run, run.Remittances.Select(r => ToRow(r) with
         {
             Marks = marks[r.Payee].OrderBy(m => m.Mark).ToArray(),
             Shown = r.DetailsId is { } details ? shown[details] : null,
+            Reversed = reversed.GetValueOrDefault(r.Payee),
             LastPaid = last.TryGetValue(r.Payee, out var paid) ? paid : null,
         }));
     }
@@ -68,11 +70,13 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
+        var reversed = Reversed(book, db.Entries.Where(e => e.RunId == null && e.Amount < 0 && e.ClearsOn <= run.AsOf), ratesOn);
         return View(book, run, remittances.Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null)
         {
             Marks = marks[r.Payee.Value].ToArray(),
             Method = details.GetValueOrDefault(r.Payee.Value)?.Method ?? methods[r.Payee.Value],
             Shown = details.GetValueOrDefault(r.Payee.Value)?.Shown,
+            Reversed = r.TakesEntries ? reversed.GetValueOrDefault(r.Payee.Value) : 0,
             LastPaid = last.TryGetValue(r.Payee.Value, out var paid) ? paid : null,
         }));
     }
@@ -86,6 +90,15 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         IssuedAt = run.IssuedAt,
         Rates = run.State == RunState.Gathering ? [] : db.RunRates.AsNoTracking().Where(r => r.RunId == run.Id).OrderBy(r => r.From).ThenBy(r => r.To).ToArray(),
     };
+
+    /// <summary>By payee, the sum of some reversals in the payout currency.</summary>
+    private static Dictionary<string, long> Reversed(OpenedBook book, IQueryable<EntryRecord> reversals, DateOnly ratesOn) => reversals
+        .GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) }).AsEnumerable()
+        .GroupBy(s => s.Payee).ToDictionary(g => g.Key, g =>
+        {
+            var paidIn = book.Rules.Payee(new PayeeId(g.Key)).PayoutCurrency;
+            return g.Sum(s => book.Rules.Rates.Convert(s.Sum, Currency.Of(s.Currency), paidIn, ratesOn) ?? 0);
+        });
 
     /// <summary>By payee, what the latest locked run before another one paid.</summary>
     private Dictionary<string, long> LastPaid(int before) => db.Remittances.AsNoTracking()

@@ -30,6 +30,9 @@ public sealed record RunRow(
     /// <summary>What is unusual about it, and who has looked.</summary>
     public IReadOnlyList<RunMarkRecord> Marks { get; init; } = [];
 
+    /// <summary>What of the earned was taken back, 0 or below, in the payout currency; each currency's sum converted once.</summary>
+    public long Reversed { get; init; }
+
     /// <summary>What the last run before this one paid the payee; null where there was none.</summary>
     public long? LastPaid { get; init; }
 
@@ -39,7 +42,8 @@ public sealed record RunRow(
 }
 
 /// <summary>The control sums of a run in one currency.</summary>
-public sealed record RunTotals(Currency Currency, int Payees, Remittance Sum, long Confirmed, long LastPaid);
+/// <param name="Reversed">What of the earned was taken back, 0 or below.</param>
+public sealed record RunTotals(Currency Currency, int Payees, Remittance Sum, long Confirmed, long LastPaid, long Reversed);
 
 /// <summary>A run as a person looks at it.</summary>
 public sealed record RunView(
@@ -79,7 +83,7 @@ public sealed record RunView(
             Carried = g.Sum(r => r.Figures.Carried),
             Reason = RemittanceReason.Paid,
         },
-        g.Where(r => r.State == RemittanceState.Confirmed).Sum(r => r.Figures.Paid), g.Sum(r => r.LastPaid ?? 0))).ToArray();
+        g.Where(r => r.State == RemittanceState.Confirmed).Sum(r => r.Figures.Paid), g.Sum(r => r.LastPaid ?? 0), g.Sum(r => r.Reversed))).ToArray();
 
     /// <summary>Remittances that are to be paid and are not known to have been.</summary>
     public int Unpaid => Rows.Count(r => r.Figures.Paid > 0 && r.State is RemittanceState.Ready or RemittanceState.Sent);
