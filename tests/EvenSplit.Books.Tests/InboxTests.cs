@@ -48,6 +48,33 @@ public sealed class InboxTests : IDisposable
     }
 
     [Fact]
+    public void What_is_typed_in_goes_in_like_what_a_shop_sends()
+    {
+        Assert.Empty(Enter(SalesEventKind.Order, Typed(("order_id", "H"), ("channel", "shop"), ("placed_at", "2026-10-05T12:00"), ("currency", "EUR"), ("coupon_codes", "ANNA")),
+            [], Typed(("product", "guide"), ("quantity", "2"), ("unit_price", "24.00"))));
+        Take();
+        Assert.Equal(0, _book.Owed("anna"));
+        Assert.Empty(Enter(SalesEventKind.Payment, Typed(("order_id", "H"), ("paid_at", "2026-10-05T12:01"))));
+        Take();
+        Assert.Equal((480L, 960L), (_book.Owed("anna"), _book.Owed("ines")));
+        Assert.Empty(Enter(SalesEventKind.Refund, Typed(("refund_id", "HR"), ("order_id", "H"), ("at", "2026-10-09T10:00"), ("kind", "refund")), Typed(("line_id", "1"), ("quantity", "1"), ("goods", "24.00"))));
+        Take();
+        Assert.Equal((240L, 480L), (_book.Owed("anna"), _book.Owed("ines")));
+    }
+
+    [Fact]
+    public void What_is_wrong_with_what_is_typed_in_is_told_at_its_cell_and_nothing_is_stored()
+    {
+        var faults = Enter(SalesEventKind.Order, Typed(("order_id", "H"), ("channel", "shop"), ("placed_at", "soon"), ("currency", "EUR")),
+            [], Typed(("product", "unicorn"), ("quantity", "1"), ("unit_price", "24.005")));
+        Assert.Equal(["Cells[placed_at]", "Lines[1][product]", "Lines[1][unit_price]"], faults.Select(f => f.Field).Order(StringComparer.Ordinal));
+        Assert.Equal("Lines", Assert.Single(Enter(SalesEventKind.Order, Typed(("order_id", "H")))).Field);
+        Assert.Equal("Cells[order_id]", Assert.Single(Enter(SalesEventKind.Payment, Typed(("order_id", "nobody"), ("paid_at", "2026-10-05T12:01")))).Field);
+        Assert.Equal("Cells[payee]", Assert.Single(Enter(SalesEventKind.Click, Typed(("payee", "nobody"), ("at", "2026-10-05T12:01"), ("visitor", "v")))).Field);
+        Assert.Equal(0, _book.Get<BookDbContext, int>(db => db.Inbox.Count()));
+    }
+
+    [Fact]
     public void An_earlier_report_that_comes_late_does_not_unpay_an_order()
     {
         Send("1", Order("A", "\"paid_at\": \"2026-10-05T12:01:00Z\""));
@@ -149,6 +176,11 @@ public sealed class InboxTests : IDisposable
         var body = Encoding.UTF8.GetBytes(json);
         _book.Do<Inbox>(i => i.Store([new ReceivedEvent(id, "shop", SalesEventJson.Read(body), body, DateTimeOffset.UnixEpoch)]));
     }
+
+    private IReadOnlyList<Forms.FieldFault> Enter(SalesEventKind kind, Dictionary<string, string> cells, params Dictionary<string, string>[] lines) =>
+        _book.Get<HandEntry, IReadOnlyList<Forms.FieldFault>>(h => h.Enter(new HandDraft { Kind = kind, Cells = cells, Lines = [.. lines] }, Lead));
+
+    private static Dictionary<string, string> Typed(params (string Column, string Text)[] cells) => cells.ToDictionary(c => c.Column, c => c.Text);
 
     private void Take() => _book.Do<TakeEvents>(t => t.RunAll());
 

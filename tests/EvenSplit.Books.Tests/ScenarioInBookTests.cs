@@ -1,5 +1,8 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Sales;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -118,5 +121,16 @@ public sealed class ScenarioInBookTests
         var (expected, held) = (ScenarioBook.Items(WholeBook.WorkOut(facts)), book.Result());
         Assert.Equal(expected.Keys, held.Keys);
         Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
+    }
+
+    [Fact]
+    public void An_order_tells_by_which_published_rates_it_was_converted()
+    {
+        var scenario = JsonNode.Parse(File.ReadAllBytes(Path.Combine(Samples, "08-runs-currencies-advances.json")))!;
+        foreach (var product in scenario["products"]!.AsArray()) (product!["unitCost"], product["costCurrency"]) = (500, "USD");
+        using var book = new ScenarioBook(ScenarioReader.Read(new MemoryStream(JsonSerializer.SerializeToUtf8Bytes(scenario))));
+        var conversion = Assert.Single(book.Get<OpenOrder, OrderView>(o => o.Find("o1")!).Conversions);
+        Assert.Equal(("USD", "EUR", "1 USD = 0.9241 EUR, 1 Mar 2026"), (conversion.From.Code, conversion.To.Code, conversion.Source));
+        Assert.Null(Assert.Single(book.Get<OpenOrder, OrderView>(o => o.Find("o2")!).Conversions).Source);
     }
 }

@@ -124,7 +124,7 @@ test('gathers and locks the run; its lines and control sums add up', async () =>
   await press(page, page.getByRole('button', { name: 'Lock the run' }));
   await expect(page.getByRole('status')).toContainText('The run is locked.');
   run = page.url();
-  const rows = await page.locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(1, 11).map((cell) => {
+  const rows = await page.getByRole('region', { name: 'Remittances' }).locator('tbody tr').evaluateAll((all) => all.map((row) => [...row.cells].slice(1, 11).map((cell) => {
     const text = cell.innerText.trim();
     return text === '–' ? 0 : Math.round(Number(text.replaceAll(',', '').replace('−', '-')) * 100);
   })));

@@ -66,3 +66,36 @@ test('opens the same trace from the ledger of the payee', async () => {
   await page.keyboard.press('Escape');
   await expect(trace).toHaveCount(0);
 });
+
+test('an order that no shop reports is typed in; a wrong price is told at its cell; its refund is typed in too', async () => {
+  await page.goto(`${october}/sales/by-hand`);
+  await type(page, page.getByLabel('Order', { exact: true }), 'FAIR-1');
+  await type(page, page.getByLabel('Channel', { exact: true }), 'shop');
+  await page.getByLabel('Placed at').fill('2026-10-20T11:00');
+  await page.getByLabel('Paid at').fill('2026-10-20T11:05');
+  const line = page.getByRole('group', { name: 'Line 1', exact: true });
+  await type(page, line.getByLabel('product'), 'box-bat');
+  await type(page, line.getByLabel('units'), '1');
+  await type(page, line.getByLabel('price a unit'), '12.345');
+  await press(page, page.getByRole('button', { name: 'Enter it' }));
+  await expect(line.getByText('at most 2 decimals in EUR')).toBeVisible();
+  await expect(line.getByLabel('product')).toHaveValue('box-bat');
+  await type(page, line.getByLabel('price a unit'), '30.00');
+  await press(page, page.getByRole('button', { name: 'Enter it' }));
+  await expect(page.getByRole('status').first()).toContainText('It is stored');
+  await expect(async () => {
+    await page.goto(`${october}/sales/FAIR-1`);
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('€30.00 charged', { timeout: 1000 });
+  }).toPass({ timeout: 20_000 });
+  await page.goto(`${october}/sales/by-hand?kind=Refund`);
+  await type(page, page.getByLabel('Reference of the refund'), 'FAIR-R1');
+  await type(page, page.getByLabel('Order', { exact: true }), 'FAIR-1');
+  await page.getByLabel('At', { exact: true }).fill('2026-10-25T09:00');
+  await page.getByLabel('It is', { exact: true }).selectOption('cancel');
+  await press(page, page.getByRole('button', { name: 'Enter it' }));
+  await expect(page.getByRole('status').first()).toContainText('It is stored');
+  await expect(async () => {
+    await page.goto(`${october}/sales/FAIR-1`);
+    await expect(page.getByText('FAIR-R1').first()).toBeVisible({ timeout: 1000 });
+  }).toPass({ timeout: 20_000 });
+});

@@ -24,7 +24,11 @@ public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Mo
 public sealed record OrderView(
     Order Order, OrderStatus Status, Currency Currency, string Channel, string? BroughtBy, string AttributionSentence, IReadOnlyList<CandidateWords> Candidates, OrderFigures? Figures, Ribbon? Ribbon,
     IReadOnlyList<SaleEarning> SaleEarnings, long Discount, IReadOnlyList<OrderLineView> Lines, IReadOnlyList<OrderEntryView> Entries, IReadOnlyList<OrderRefundView> Refunds,
-    IReadOnlyList<CalculationException> Exceptions, IReadOnlyList<PriceFinding> OffPlan, bool Agrees);
+    IReadOnlyList<CalculationException> Exceptions, IReadOnlyList<PriceFinding> OffPlan, bool Agrees)
+{
+    /// <summary>What was converted, and by which published rates.</summary>
+    public IReadOnlyList<ConversionView> Conversions { get; init; } = [];
+}
 
 /// <summary>Opens an order by working it out again from the facts, and holds that against what is posted.</summary>
 public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
@@ -64,7 +68,10 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
                 new Money(r.Refund.Shipping, currency))).ToArray(),
             outcome.Exceptions,
             OffPlan(record.Id),
-            Agrees(outcome, held));
+            Agrees(outcome, held))
+        {
+            Conversions = outcome.Ledger is null ? [] : OrderConversions.Of(book, outcome.Ledger),
+        };
     }
 
     private static SaleEarning[] SaleEarnings(OrderLedger? ledger, OpenedBook book, OrderEntryView[] entries) => ledger is null

@@ -41,6 +41,10 @@ public abstract class BookPage : PageModel
         return words;
     }
 
+    /// <summary>What the browser should not have sent: a word in a number's place.</summary>
+    protected FieldFault[] Unreadable() => [.. ModelState.Where(f => f.Value!.Errors.Count > 0)
+        .Select(f => new FieldFault(f.Key.Replace("Draft.", "", StringComparison.Ordinal), "This cannot be read as a number or a date; type it again."))];
+
     protected void Refuse(IEnumerable<FieldFault> faults)
     {
         foreach (var fault in faults) ModelState.AddModelError(fault.Field, fault.Message);

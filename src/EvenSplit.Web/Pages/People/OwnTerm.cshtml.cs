@@ -43,7 +43,7 @@ public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookCache ca
     public IActionResult OnPost()
     {
         if (Payee is null) return NotFound();
-        var unread = ModelState.Where(f => f.Value!.Errors.Count > 0).Select(f => new EvenSplit.Books.Forms.FieldFault(f.Key.Replace("Draft.", "", StringComparison.Ordinal), "This cannot be read as a number or a date; type it again.")).ToArray();
+        var unread = Unreadable();
         ModelState.Clear();
         var faults = unread.Length > 0 ? unread : terms.Write(Id, Draft, By);
         if (faults.Count == 0)

@@ -129,12 +129,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
         return Page();
     }
 
-    /// <summary>What the browser should not have sent: a word in a number's place.</summary>
-    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Unread()
-    {
-        var unread = ModelState.Where(f => f.Value!.Errors.Count > 0).Select(f => new FieldFault(f.Key.Replace("Draft.", "", StringComparison.Ordinal), "This cannot be read as a number or a date; type it again.")).ToArray();
-        return Faulty(unread);
-    }
+    private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Unread() => Faulty(Unreadable());
 
     private Microsoft.AspNetCore.Mvc.RazorPages.PageResult Again(AgreementDraft draft)
     {

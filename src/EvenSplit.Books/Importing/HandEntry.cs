@@ -1,0 +1,83 @@
+using System.Text.Json;
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Events;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>What a person types in of something that no shop and no file reports: its cells have the names of the files' columns.</summary>
+public sealed record HandDraft
+{
+    public SalesEventKind Kind { get; init; }
+    public Dictionary<string, string> Cells { get; init; } = [];
+    /// <summary>Of an order or refund; a line in which nothing is typed counts as not there.</summary>
+    public List<Dictionary<string, string>> Lines { get; init; } = [];
+}
+
+/// <summary>
+/// Takes an order, a payment, a refund or a click that is typed in. It becomes an event and goes in by the same door as a shop's; unlike a shop, a person is
+/// told at once what is wrong with it.
+/// </summary>
+public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, AuditLog audit, BookDbContext db) : IUseCase
+{
+    public const string Source = "by hand";
+
+    /// <returns>The cells at fault, as <c>Cells[placed_at]</c> or <c>Lines[0][product]</c>; none where it was stored.</returns>
+    public IReadOnlyList<FieldFault> Enter(HandDraft draft, string by)
+    {
+        var lines = draft.Lines.Select((cells, i) => (Cells: Typed(cells), Index: i)).Where(l => l.Cells.Count > 0).ToArray();
+        var read = Read(draft, lines.Select((l, i) => (l.Cells, i)));
+        if (read is not ({ } taken, { } body)) return [new FieldFault("Lines", "Type in at least one line.")];
+        var faults = Faults(draft.Kind, taken, [.. lines.Select(l => l.Index)]);
+        if (faults.Length > 0) return faults;
+        var id = $"{Source}-{Guid.NewGuid():N}";
+        inbox.Store([new ReceivedEvent(id, Source, taken, body, clock.GetUtcNow())]);
+        audit.Note(by, "enter by hand", $"{draft.Kind.ToString().ToLowerInvariant()} {taken.Order}");
+        db.SaveChanges();
+        return [];
+    }
+
+    /// <summary>As an event with its body; null where an order has no line.</summary>
+    private static (SalesEvent Event, byte[] Body)? Read(HandDraft draft, IEnumerable<(Dictionary<string, string> Cells, int Number)> lines)
+    {
+        var data = Typed(draft.Cells).ToDictionary(c => c.Key, c => (object)c.Value);
+        // What is missing is told by the checks of the files, in words that name the cell.
+        data.TryAdd("order_id", "");
+        if (draft.Kind is SalesEventKind.Order or SalesEventKind.Refund)
+        {
+            var list = lines.Select(l => new Dictionary<string, string>(l.Cells) { ["line_id"] = l.Cells.GetValueOrDefault("line_id") ?? $"{l.Number + 1}" }).ToArray();
+            if (list.Length == 0 && draft.Kind == SalesEventKind.Order) return null;
+            if (list.Length > 0) data["lines"] = list;
+        }
+        var rows = data.TryGetValue("lines", out var withLines)
+            ? ((Dictionary<string, string>[])withLines).Select(l => data.Where(d => d.Key != "lines").Select(d => KeyValuePair.Create(d.Key, (string)d.Value)).Concat(l).ToDictionary()).ToArray()
+            : [data.ToDictionary(d => d.Key, d => (string)d.Value)];
+        var body = JsonSerializer.SerializeToUtf8Bytes(new { type = draft.Kind.ToString().ToLowerInvariant(), data });
+        return (new SalesEvent(draft.Kind, (string)data["order_id"], rows), body);
+    }
+
+    private FieldFault[] Faults(SalesEventKind kind, SalesEvent taken, int[] lineIndexes)
+    {
+        var reader = imports.Reader();
+        if (kind == SalesEventKind.Payment)
+        {
+            return reader.HeldOrder(new OrderId(taken.Order)) is { } order
+                ? [.. PaymentReport.Read(new CsvRow(0, taken.Rows[0]), reader.Rules.Policy.Time, order.Currency).Faults.Select(f => At(f, null))]
+                : [new FieldFault("Cells[order_id]", "There is no such order in the book.")];
+        }
+        var files = kind switch { SalesEventKind.Order => ImportKind.Orders, SalesEventKind.Refund => ImportKind.Refunds, _ => ImportKind.Clicks };
+        return [.. taken.Rows.Select((cells, i) => new CsvRow(i, cells)).InGroups(files, reader).SelectMany(g => g.Faults)
+            .Select(f => At(f, f.Row < lineIndexes.Length ? lineIndexes[f.Row] : null)).Distinct()];
+    }
+
+    private static FieldFault At(RowFault fault, int? line) => new(
+        line is { } index && LineColumns.Contains(fault.Column) ? $"Lines[{index}][{fault.Column}]" : $"Cells[{fault.Column}]",
+        fault.IsSentence || fault.Column.Length == 0 ? fault.Expected : $"Expected {fault.Expected}.");
+
+    private static readonly HashSet<string> LineColumns = ["line_id", "product", "variant", "quantity", "unit_price", "line_discount", "line_tax", "requires_shipping", "payment_number", "goods", "tax"];
+
+    private static Dictionary<string, string> Typed(Dictionary<string, string> cells) =>
+        cells.Where(c => !string.IsNullOrWhiteSpace(c.Value)).ToDictionary(c => c.Key, c => c.Value.Trim());
+}

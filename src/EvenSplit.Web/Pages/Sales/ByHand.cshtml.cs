@@ -1,0 +1,90 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Formats.Events;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>One cell to type into.</summary>
+/// <param name="Column">What the files call it.</param>
+/// <param name="Choices">What there is to choose from, as value and words; null for text.</param>
+public sealed record HandCell(string Column, string Label, string Help = "", string Type = "text", IReadOnlyList<(string Value, string Words)>? Choices = null);
+
+/// <summary>Types in an order, a payment, a refund or a click that no shop and no file reports.</summary>
+[Authorize(Policies.Change)]
+public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
+{
+    private const int LinesShown = 4;
+
+    private static readonly (string, string)[] NoOrYes = [("no", "no"), ("yes", "yes")];
+
+    public static IReadOnlyList<(SalesEventKind Kind, string Words)> Kinds { get; } =
+        [(SalesEventKind.Order, "an order or a renewal"), (SalesEventKind.Payment, "a payment"), (SalesEventKind.Refund, "a refund, chargeback or cancellation"), (SalesEventKind.Click, "a click")];
+
+    [BindProperty(SupportsGet = true)]
+    public SalesEventKind Kind { get; set; }
+
+    [BindProperty]
+    public Dictionary<string, string> Cells { get; set; } = [];
+
+    [BindProperty]
+    public List<Dictionary<string, string>> Lines { get; set; } = [];
+
+    public bool HasLines => Kind is SalesEventKind.Order or SalesEventKind.Refund;
+
+    public IReadOnlyList<HandCell> Fields => Kind switch
+    {
+        SalesEventKind.Payment => [new("order_id", "Order"), new("paid_at", "Paid at", "In the book’s zone.", "datetime-local"), new("processing_fee", "Processing fee", "Empty: by the schedule.")],
+        SalesEventKind.Refund =>
+        [
+            new("refund_id", "Reference of the refund", "An id of your own that is not used yet."), new("order_id", "Order"), new("at", "At", "In the book’s zone.", "datetime-local"),
+            new("kind", "It is", Choices: [("refund", "a refund"), ("chargeback", "a chargeback"), ("cancel", "a cancellation of all that is left")]),
+            new("shipping", "Shipping given back, net"), new("shipping_tax", "Tax on shipping given back"), new("processing_fee_returned", "Processing fee returned"), new("dispute_fee", "Dispute fee"),
+        ],
+        SalesEventKind.Click => [new("payee", "Payee", "Their id, as it stands in the address of their page."), new("at", "At", "In the book’s zone.", "datetime-local"), new("order_id", "The order it led to"), new("visitor", "Or the visitor"), new("source", "Page it was on")],
+        _ =>
+        [
+            new("order_id", "Order", "An id of your own; the same as one there is changes that one."), new("channel", "Channel"), new("placed_at", "Placed at", "In the book’s zone.", "datetime-local"),
+            new("paid_at", "Paid at", "Empty: not paid yet, it earns nothing.", "datetime-local"), new("currency", "Currency"), new("customer", "Customer", Choices: [("new", "new"), ("returning", "returning")]),
+            new("processor", "Processor", "Empty: no processing fee."), new("processing_fee", "Processing fee", "Empty: by the processor’s schedule."), new("prices_include_tax", "Prices include tax", Choices: NoOrYes),
+            new("order_discount", "Discount on the whole order"), new("shipping", "Shipping"), new("shipping_tax", "Tax on shipping"), new("coupon_codes", "Coupon codes", "A space between."),
+            new("manual_payee", "Brought by", "A payee’s id. Empty: by codes and clicks."), new("origin_order", "Renews the order"),
+        ],
+    };
+
+    public IReadOnlyList<HandCell> LineFields => Kind == SalesEventKind.Refund
+        ? [new("line_id", "line"), new("quantity", "units"), new("goods", "goods, net"), new("tax", "tax")]
+        : [new("product", "product"), new("variant", "variant"), new("quantity", "units"), new("unit_price", "price a unit"), new("line_discount", "discount"), new("line_tax", "tax"), new("payment_number", "payment number")];
+
+    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
+
+    public void OnGet()
+    {
+        if (Kind == SalesEventKind.Order) Cells["currency"] = cache.Find()!.Currency.Code;
+        Show();
+    }
+
+    public IActionResult OnPost()
+    {
+        ModelState.Clear();
+        var faults = entry.Enter(new HandDraft { Kind = Kind, Cells = Cells, Lines = Lines }, By);
+        if (faults.Count == 0)
+        {
+            Done = "It is stored and taken into the book in a moment.";
+            return Redirect($"/{Period}/sales/by-hand?kind={Kind}");
+        }
+        Refuse(faults);
+        Show();
+        return Page();
+    }
+
+    public override void Show()
+    {
+        while (HasLines && Lines.Count < LinesShown) Lines.Add([]);
+    }
+
+    /// <summary>Faults that stand at no cell of this form.</summary>
+    public IEnumerable<string> Elsewhere => ModelState.Where(f => f.Value!.Errors.Count > 0 && !Fields.Any(c => f.Key == $"Cells[{c.Column}]") && !f.Key.StartsWith("Lines[", StringComparison.Ordinal))
+        .SelectMany(f => f.Value!.Errors.Select(e => e.ErrorMessage));
+}
