@@ -1,6 +1,7 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Formats.Events;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
