@@ -131,6 +131,6 @@ public sealed class ScenarioInBookTests
         using var book = new ScenarioBook(ScenarioReader.Read(new MemoryStream(JsonSerializer.SerializeToUtf8Bytes(scenario))));
         var conversion = Assert.Single(book.Get<OpenOrder, OrderView>(o => o.Find("o1")!).Conversions);
         Assert.Equal(("USD", "EUR", "1 USD = 0.9241 EUR, 1 Mar 2026"), (conversion.From.Code, conversion.To.Code, conversion.Source));
-        Assert.Null(Assert.Single(book.Get<OpenOrder, OrderView>(o => o.Find("o2")!).Conversions).Source);
+        Assert.Equal("1 EUR = 1.089 USD, 9 Apr 2026", Assert.Single(book.Get<OpenOrder, OrderView>(o => o.Find("o2")!).Conversions).Source);
     }
 }
