@@ -11,12 +11,44 @@ public class OrdersSideBySideTests
     private static readonly byte[] Large = RandomScenario.Bytes(11, new ScenarioSize { Orders = 3000 });
 
     [Fact]
-    public void A_large_file_reads_the_same_in_portions_as_in_one_go()
+    public void Orders_read_straight_are_what_their_documents_say()
     {
-        var inPortions = OrdersSideBySide.Read(Large);
-        Assert.NotNull(inPortions);
-        Assert.Equal(3000, inPortions.Orders.Count);
-        Assert.Equal(Written(ScenarioReader.Parse(Large)), Written(inPortions));
+        var straight = OrdersSideBySide.Read(Large);
+        Assert.NotNull(straight);
+        Assert.Empty(straight.Value.Scenario.Orders);
+        var byDocuments = ScenarioReader.Parse(Large)!.Orders.Select(ScenarioReader.ToOrder).ToArray();
+        Assert.Equal(3000, byDocuments.Length);
+        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight.Value.Orders));
+    }
+
+    [Fact]
+    public void Spaces_and_escapes_change_nothing()
+    {
+        var spaced = JsonSerializer.SerializeToUtf8Bytes(JsonNode.Parse(Large), new JsonSerializerOptions { WriteIndented = true });
+        Assert.Equal(JsonSerializer.Serialize(OrdersSideBySide.Read(Large)!.Value.Orders), JsonSerializer.Serialize(OrdersSideBySide.Read(spaced)!.Value.Orders));
+        // A name written with an escape is read all the same, the slower way.
+        var escaped = Encoding.UTF8.GetString(Large).Replace("\"customerKey\":", "\"customer\\u004bey\":");
+        Assert.Throws<JsonException>(() => OrdersSideBySide.Read(Encoding.UTF8.GetBytes(escaped)));
+        Assert.Equal(
+            JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Large)).Orders),
+            JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Encoding.UTF8.GetBytes(escaped))).Orders));
+    }
+
+    [Theory]
+    [InlineData("[]", 0)]
+    [InlineData(" [ ] ", 0)]
+    [InlineData("{}")]
+    [InlineData("[,]")]
+    [InlineData("[{}")]
+    [InlineData("[{},]")]
+    [InlineData("[{} {}]")]
+    [InlineData("[{\"id\":\"}\"]")]
+    public void A_list_of_orders_is_found_only_where_there_is_one(string list, int? orders = null)
+    {
+        var found = Record.Exception(() => Assert.Equal(orders, OrdersSideBySide.Read(Encoding.UTF8.GetBytes($$"""
+            {"book":{"currency":"EUR","timeZone":"Europe/Dublin","clickModel":"last"},"products":[],"payees":[],"agreements":[],"orders":{{list}}}
+            """))?.Orders.Length));
+        Assert.True(found is null or JsonException, found?.ToString());
     }
 
     [Fact]
@@ -50,6 +82,4 @@ public class OrdersSideBySideTests
     }
 
     private static MemoryStream Stream(JsonNode scenario) => new(JsonSerializer.SerializeToUtf8Bytes(scenario));
-
-    private static string Written(ScenarioDocument? scenario) => JsonSerializer.Serialize(scenario, ScenarioJson.Options);
 }

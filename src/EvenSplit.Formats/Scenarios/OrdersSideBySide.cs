@@ -1,32 +1,30 @@
 using System.Text.Json;
+using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>
-/// Reads a large scenario with its orders, which are most of it, in portions side by side: one pass finds where each order begins and
-/// ends, and what is found is read meanwhile. Comes to what reading the file in one go comes to.
+/// Reads a scenario with its orders, which are most of it, in portions side by side: one pass finds where each order begins and ends, and
+/// what is found is read meanwhile.
 /// </summary>
 internal static class OrdersSideBySide
 {
-    /// <summary>Below this many bytes sharing the work out costs more than it saves.</summary>
-    private const int WorthIt = 1 << 20;
-
     private const int Portion = 512;
 
     private readonly record struct Piece(int Start, int Length);
 
-    /// <returns>Null where the file is small, or is not as it must be: then it is to be read in one go, which tells why.</returns>
+    /// <returns>The scenario without its orders, and these; null where the file has no list of orders in the form it must have.</returns>
     /// <exception cref="JsonException">Some field has not the form it must have.</exception>
-    public static ScenarioDocument? Read(ReadOnlyMemory<byte> json)
+    /// <exception cref="InvalidOperationException">A text is no text: half of a surrogate pair.</exception>
+    public static (ScenarioDocument Scenario, Order[] Orders)? Read(ReadOnlyMemory<byte> json)
     {
-        if (json.Length < WorthIt || Environment.ProcessorCount < 2) return null;
-        var portions = new List<Task<OrderDocument[]>>();
+        var portions = new List<Task<Order[]>>();
         try
         {
             if (FindOrders(json, portions) is not { } list) return null;
             byte[] rest = [.. json.Span[..list.Start], .. "[]"u8, .. json.Span[(list.Start + list.Length)..]];
-            var scenario = JsonSerializer.Deserialize<ScenarioDocument>(rest, ScenarioJson.Options);
-            return scenario is null ? null : scenario with { Orders = [.. portions.SelectMany(p => p.GetAwaiter().GetResult())] };
+            var scenario = ScenarioReader.Parse(rest);
+            return scenario is null ? null : (scenario, [.. portions.SelectMany(p => p.GetAwaiter().GetResult())]);
         }
         finally
         {
@@ -36,46 +34,81 @@ internal static class OrdersSideBySide
     }
 
     /// <summary>Where the list of orders is; starts reading portions as they are found.</summary>
-    private static Piece? FindOrders(ReadOnlyMemory<byte> json, List<Task<OrderDocument[]>> portions)
+    private static Piece? FindOrders(ReadOnlyMemory<byte> json, List<Task<Order[]>> portions)
     {
         var reader = new Utf8JsonReader(json.Span);
-        Piece? orders = null;
         if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) return null;
         while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
         {
             var isOrders = reader.ValueTextEquals("orders"u8);
             reader.Read();
-            if (!isOrders)
+            if (isOrders) return reader.TokenType == JsonTokenType.StartArray ? InPortions(json, (int)reader.TokenStartIndex, portions) : null;
+            reader.Skip();
+        }
+        return null;
+    }
+
+    /// <summary>From the list's opening bracket to its closing one; null where anything but objects with commas between them is in it.</summary>
+    private static Piece? InPortions(ReadOnlyMemory<byte> json, int start, List<Task<Order[]>> portions)
+    {
+        var text = json.Span;
+        var found = new List<Piece>(Portion);
+        for (var at = PastSpace(text, start + 1); at < text.Length; at = PastSpace(text, at + 1))
+        {
+            if (text[at] == ']' && found.Count == 0 && portions.Count == 0) return new Piece(start, at + 1 - start);
+            var end = EndOfObject(text, at);
+            if (end < 0) return null;
+            found.Add(new Piece(at, end - at));
+            at = PastSpace(text, end);
+            var isLast = at < text.Length && text[at] == ']';
+            if (isLast || found.Count == Portion)
             {
-                reader.Skip();
-                continue;
-            }
-            if (orders is not null || reader.TokenType != JsonTokenType.StartArray) return null;
-            var start = (int)reader.TokenStartIndex;
-            var found = new List<Piece>(Portion);
-            while (reader.Read() && reader.TokenType == JsonTokenType.StartObject)
-            {
-                var at = (int)reader.TokenStartIndex;
-                reader.Skip();
-                found.Add(new Piece(at, (int)reader.BytesConsumed - at));
-                if (found.Count < Portion) continue;
                 portions.Add(Start(json, found));
                 found = new List<Piece>(Portion);
             }
-            if (reader.TokenType != JsonTokenType.EndArray) return null;
-            portions.Add(Start(json, found));
-            orders = new Piece(start, (int)reader.BytesConsumed - start);
+            if (isLast) return new Piece(start, at + 1 - start);
+            if (at == text.Length || text[at] != ',') return null;
         }
-        return orders;
+        return null;
     }
 
-    private static Task<OrderDocument[]> Start(ReadOnlyMemory<byte> json, List<Piece> pieces) => Task.Run(() =>
+    private static int PastSpace(ReadOnlySpan<byte> text, int at)
     {
-        var orders = new OrderDocument[pieces.Count];
-        for (var i = 0; i < orders.Length; i++)
+        while (at < text.Length && text[at] is (byte)' ' or (byte)'\n' or (byte)'\r' or (byte)'\t') at++;
+        return at;
+    }
+
+    /// <summary>
+    /// Past the brace that closes the object which begins here; below 0 where none does. What is between is not looked at: who reads it does.
+    /// </summary>
+    private static int EndOfObject(ReadOnlySpan<byte> text, int at)
+    {
+        if (text[at] != '{') return -1;
+        for (var depth = 0; at < text.Length; at++)
         {
-            orders[i] = JsonSerializer.Deserialize<OrderDocument>(json.Span.Slice(pieces[i].Start, pieces[i].Length), ScenarioJson.Options)!;
+            switch (text[at])
+            {
+                case (byte)'{':
+                    depth++;
+                    break;
+                case (byte)'}':
+                    if (--depth == 0) return at + 1;
+                    break;
+                case (byte)'"':
+                    for (at++; at < text.Length && text[at] != '"'; at++)
+                    {
+                        if (text[at] == '\\') at++;
+                    }
+                    break;
+            }
         }
+        return -1;
+    }
+
+    private static Task<Order[]> Start(ReadOnlyMemory<byte> json, List<Piece> pieces) => Task.Run(() =>
+    {
+        var orders = new Order[pieces.Count];
+        for (var i = 0; i < orders.Length; i++) orders[i] = OrderReader.Read(json.Span.Slice(pieces[i].Start, pieces[i].Length));
         return orders;
     });
 }

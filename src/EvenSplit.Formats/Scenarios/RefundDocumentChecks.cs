@@ -5,10 +5,9 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Faults of refunds.</summary>
 internal static class RefundDocumentChecks
 {
-    /// <param name="orders">Where each order stands.</param>
-    public static void Check(ScenarioDocument scenario, Dictionary<string, int> orders, FaultList faults)
+    /// <param name="indexes">Where each order stands.</param>
+    public static void Check(IReadOnlyList<RefundDocument> refunds, Order[] orders, Dictionary<OrderId, int> indexes, FaultList faults)
     {
-        var refunds = scenario.Refunds ?? [];
         var seen = new HashSet<string>();
         for (var i = 0; i < refunds.Count; i++)
         {
@@ -19,12 +18,12 @@ internal static class RefundDocumentChecks
             Amount(i, refund.ShippingTax, ".shippingTax");
             Amount(i, refund.ProcessingFeeReturned, ".processingFeeReturned");
             Amount(i, refund.DisputeFee, ".disputeFee");
-            var order = orders.TryGetValue(refund.Order, out var at) ? scenario.Orders[at] : null;
+            var order = indexes.TryGetValue(new OrderId(refund.Order), out var at) ? orders[at] : null;
             if (order is null) faults.UnknownAt($"$.refunds[{i}].order", "order", refund.Order);
             for (var l = 0; l < refund.Lines?.Count; l++) Line(refund.Lines[l], i, l, order);
         }
 
-        void Line(RefundLineDocument line, int i, int l, OrderDocument? order)
+        void Line(RefundLineDocument line, int i, int l, Order? order)
         {
             if (order is not null && !HasLine(order, line.Line) && !faults.MayMiss("$.orders"))
             {
@@ -41,11 +40,11 @@ internal static class RefundDocumentChecks
         }
     }
 
-    private static bool HasLine(OrderDocument order, string id)
+    private static bool HasLine(Order order, string id)
     {
         for (var i = 0; i < order.Lines.Count; i++)
         {
-            if (order.Lines[i].Id == id) return true;
+            if (order.Lines[i].Id.Value == id) return true;
         }
         return false;
     }

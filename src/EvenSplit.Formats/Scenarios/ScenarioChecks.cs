@@ -22,7 +22,9 @@ internal sealed record DeclaredIds(
 /// <summary>Everything the contract's section 10 calls a fault, in a file whose fields have the right form.</summary>
 internal static class ScenarioChecks
 {
-    public static void Check(ScenarioDocument scenario, FaultList faults)
+    /// <param name="orders">All its orders, which the document itself need not have.</param>
+    /// <param name="documents">As for <see cref="OrderChecks.Check"/>.</param>
+    public static void Check(ScenarioDocument scenario, Order[] orders, IReadOnlyList<OrderDocument>? documents, FaultList faults)
     {
         var ids = DeclaredIds.Of(scenario);
         Book(scenario.Book, faults);
@@ -32,8 +34,8 @@ internal static class ScenarioChecks
         Products(scenario.Products, ids, faults);
         PayeeChecks.Check(scenario.Payees, ids, faults);
         AgreementChecks.Check(scenario.Agreements, ids, faults);
-        var orders = OrderDocumentChecks.Check(scenario.Orders, ids, faults);
-        RefundDocumentChecks.Check(scenario, orders, faults);
+        var indexes = OrderChecks.Check(orders, documents, ids, faults);
+        RefundDocumentChecks.Check(scenario.Refunds ?? [], orders, indexes, faults);
         Adjustments(scenario.Adjustments ?? [], ids, faults);
         Runs(scenario.Runs ?? [], ids, faults);
     }
