@@ -22,8 +22,7 @@ internal static class RulesChange
     /// <summary>Keeps just the tracks that terms ask for. Those of a new one are filled by working its payee's orders out again.</summary>
     private static void KeepTracks(BookDbContext db, OpenedBook book, bool hasOrders)
     {
-        var asked = book.Progress.Asked.SelectMany(t => t.Value.Select(c => (Track: t.Key, Currency: c)))
-            .ToDictionary(t => (t.Track.Payee.Value, t.Track.Agreement?.Value ?? "", t.Currency.Code), t => t.Track);
+        var asked = book.Progress.All.ToDictionary(t => (t.Key.Payee.Value, t.Key.Agreement?.Value ?? "", t.Currency.Code), t => t.Key);
         foreach (var kept in db.ProgressTracks.ToArray())
         {
             if (asked.Remove((kept.Payee, kept.Agreement, kept.Currency))) continue;

@@ -18,7 +18,8 @@ internal sealed class KeptTrack
 
     private readonly TrackKey _track;
     private readonly Currency _currency;
-    private readonly ProgressTracks _asked;
+    /// <summary>Null where no term asks any more.</summary>
+    private readonly ProgressTrack? _asked;
     private readonly ProgressState _before;
     private readonly List<Event> _events = [];
     private readonly List<ProgressEventRecord> _removed = [];
@@ -27,7 +28,7 @@ internal sealed class KeptTrack
 
     public KeptTrack(BookDbContext db, ProgressTracks asked, TrackKey track, Currency currency, long fromUtcTicks)
     {
-        (_asked, _track, _currency) = (asked, track, currency);
+        (_asked, _track, _currency) = (asked.Find(track, currency), track, currency);
         var agreement = track.Agreement?.Value ?? "";
         var rows = db.ProgressEvents.AsNoTracking().Where(e => e.Payee == track.Payee.Value && e.Agreement == agreement && e.Currency == currency.Code);
         _before = rows.Where(e => e.At < fromUtcTicks).OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId)
@@ -77,7 +78,7 @@ internal sealed class KeptTrack
             var here = _events[_settled];
             if (upTo is { } limit && here.Moment.CompareTo(limit) >= 0) return null;
             var before = _settled == 0 ? _before : _events[_settled - 1].Record.After;
-            var asksAgain = !here.Moment.IsRefund && _asked.Differ(_track, _currency, here.AskedAt, before, here.Record.On);
+            var asksAgain = !here.Moment.IsRefund && _asked?.Differ(here.AskedAt, before, here.Record.On) == true;
             here.AskedAt = before;
             here.Record.After = before.After(here.Record.On, new ProgressFigures(here.Record.Sales, here.Record.Orders, here.Record.Earned));
             if (!asksAgain) continue;

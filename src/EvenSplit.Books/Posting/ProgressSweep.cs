@@ -23,7 +23,7 @@ internal sealed class ProgressSweep(BookDbContext db, OpenedBook book, long from
     /// <summary>Puts what an order adds now in the place of what it added before.</summary>
     public void Replace(long orderKey, bool isHeld, IReadOnlyList<OrderEvent> events)
     {
-        var changes = events.SelectMany(e => e.Changes.Select(c => (Event: e, Change: c))).ToLookup(c => (c.Change.Track, c.Change.Currency), c => (c.Event, c.Change.Figures));
+        var changes = events.SelectMany(e => e.Changes.Select(c => (Event: e, Change: c))).ToLookup(c => (c.Change.Track.Key, c.Change.Track.Currency), c => (c.Event, c.Change.Figures));
         var touched = changes.Select(c => c.Key).ToHashSet();
         if (isHeld) touched.UnionWith(Held(orderKey));
         foreach (var (track, currency) in touched) Track(track, currency).Replace(orderKey, changes[(track, currency)].ToArray());

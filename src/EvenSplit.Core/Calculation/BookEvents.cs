@@ -22,7 +22,8 @@ public static class BookEvents
     }
 
     /// <summary>Tests and unpaid orders, and what is refunded of them, are no events.</summary>
-    internal static BookEvent[] InOrder(Facts facts, Dictionary<OrderId, int> indexes)
+    /// <param name="refunded">For each refund, which order it is of.</param>
+    internal static BookEvent[] InOrder(Facts facts, int[] refunded)
     {
         var events = new List<BookEvent>(facts.Orders.Count + facts.Refunds.Count);
         for (var i = 0; i < facts.Orders.Count; i++)
@@ -30,11 +31,10 @@ public static class BookEvents
             var order = facts.Orders[i];
             if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(i, null, paidAt));
         }
-        foreach (var refund in facts.Refunds)
+        for (var i = 0; i < refunded.Length; i++)
         {
-            var index = indexes[refund.Order];
-            var order = facts.Orders[index];
-            if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(index, refund, refund.TakesEffectAt(paidAt)));
+            var (order, refund) = (facts.Orders[refunded[i]], facts.Refunds[i]);
+            if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(refunded[i], refund, refund.TakesEffectAt(paidAt)));
         }
         var sorted = events.ToArray();
         Array.Sort(Array.ConvertAll(sorted, e => e.At.UtcTicks), sorted);

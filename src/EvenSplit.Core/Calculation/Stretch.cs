@@ -31,8 +31,9 @@ internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTr
     public int Length => _slots.Length;
 
     /// <summary>Works out the orders of some events, as many as <see cref="Length"/> at most.</summary>
-    public void WorkOut(ArraySegment<BookEvent> events, IProgressBefore progress)
+    public void WorkOut(ArraySegment<BookEvent> events, ProgressBook progress)
     {
+        progress.BeginStretch();
         FindOrders(events);
         if (_firstOfOrder.Count == 1) WorkOut(0, events, progress);
         else SideBySide.For(_firstOfOrder.Count, i => WorkOut(_firstOfOrder[i], events, progress));
@@ -40,12 +41,12 @@ internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTr
 
     /// <summary>The outcome of one event, once all before it are counted.</summary>
     /// <param name="at">Position in the stretch; taken one after another from 0.</param>
-    public (OrderLedger Ledger, IReadOnlyList<Entry> Entries, IReadOnlyList<ProgressChange> Changes) Outcome(int at, BookEvent what, IProgressBefore progress)
+    public (OrderLedger Ledger, IReadOnlyList<Entry> Entries, List<ProgressChange> Changes) Outcome(int at, BookEvent what, ProgressBook progress)
     {
         var slot = _slots[at];
         if (what.Refund is null)
         {
-            if (slot.Failed is not null || !slot.Ledger!.HoldsFor(progress))
+            if (slot.Failed is not null || (progress.HasMoved(slot.Changes) && !slot.Ledger!.HoldsFor(progress)))
             {
                 _again.Add(what.OrderIndex);
                 Sale(slot, what, progress);

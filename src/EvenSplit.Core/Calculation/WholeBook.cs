@@ -9,17 +9,19 @@ public static class WholeBook
         var orders = facts.Orders;
         var indexes = new Dictionary<OrderId, int>(orders.Count);
         for (var i = 0; i < orders.Count; i++) indexes.Add(orders[i].Id, i);
+        var refunded = new int[facts.Refunds.Count];
+        for (var i = 0; i < refunded.Length; i++) refunded[i] = indexes[facts.Refunds[i].Order];
         var refundsToCome = new int[orders.Count];
-        foreach (var refund in facts.Refunds) refundsToCome[indexes[refund.Order]]++;
+        foreach (var index in refunded) refundsToCome[index]++;
         var origins = new OriginAttribution(facts.Rules, orders, indexes);
         var tracks = new ProgressTracks(facts.Rules);
-        var progress = new ProgressBook();
+        var progress = new ProgressBook(tracks);
         var open = new OrderLedger?[orders.Count];
         var stretch = new Stretch(facts, origins, tracks, open, explain: onLedger is not null);
         var results = new OrderResult[orders.Count];
         var exceptions = new List<CalculationException>();
         var entries = new List<Entry>(orders.Count * 2);
-        var events = BookEvents.InOrder(facts, indexes);
+        var events = BookEvents.InOrder(facts, refunded);
         for (var start = 0; start < events.Length; start += stretch.Length)
         {
             var part = new ArraySegment<BookEvent>(events, start, Math.Min(stretch.Length, events.Length - start));
@@ -40,8 +42,12 @@ public static class WholeBook
             }
         }
         for (var i = 0; i < results.Length; i++) results[i] ??= WithoutEffect(facts.Rules, orders[i], exceptions);
-        var runs = new RunsOverTime(facts, entries).WorkOut(exceptions);
-        return new BookResult(results, entries, runs, CalculationException.Listed(exceptions));
+        var listing = Task.Run(() => CalculationException.Listed(exceptions).ToList());
+        var ofRuns = new List<CalculationException>();
+        var runs = new RunsOverTime(facts, entries).WorkOut(ofRuns);
+        var listed = listing.GetAwaiter().GetResult();
+        foreach (var exception in ofRuns) CalculationException.List(listed, exception);
+        return new BookResult(results, entries, runs, listed);
     }
 
     /// <summary>A test order has no figures; an unpaid one has its totals, and the house as if nobody earned.</summary>

@@ -81,13 +81,14 @@ public static class Allocation
     }
 
     /// <summary>Shares in equal parts, odd units by tie key.</summary>
-    public static long[] AllocateEvenly(long total, ReadOnlySpan<TieKey> ties) => Allocate(total, new long[ties.Length], ties);
+    public static long[] AllocateEvenly<TTies>(long total, int count, TTies ties) where TTies : ITies, allows ref struct =>
+        Allocate(total, new long[count], total % count == 0 ? [] : Keys(count, ties));
 
     /// <summary>
     /// Rounds exact parts of one line and rank together (contract, section 6): their exact sum is rounded once, each gets the floor of its
     /// part, and the missing units go one each to the largest fractional parts, ties by tie key.
     /// </summary>
-    public static long[] RoundTogether(ReadOnlySpan<Fraction> parts, ReadOnlySpan<TieKey> ties)
+    public static long[] RoundTogether<TTies>(ReadOnlySpan<Fraction> parts, TTies ties) where TTies : ITies, allows ref struct
     {
         if (parts.Length == 1) return [parts[0].Round()];
         var rounded = new long[parts.Length];
@@ -101,6 +102,7 @@ public static class Allocation
         }
         var missing = sum.Round() - floors;
         if (missing == 0) return rounded;
+        TieKey[]? keys = null;
         var fractions = new Fraction[parts.Length];
         for (var i = 0; i < parts.Length; i++) fractions[i] = parts[i] - rounded[i];
         for (; missing > 0; missing--)
@@ -109,11 +111,19 @@ public static class Allocation
             for (var i = 1; i < parts.Length; i++)
             {
                 var order = fractions[i].CompareTo(fractions[best]);
-                if (order > 0 || (order == 0 && ties[i].CompareTo(ties[best]) < 0)) best = i;
+                if (order == 0) keys ??= Keys(parts.Length, ties);
+                if (order > 0 || (order == 0 && keys![i].CompareTo(keys[best]) < 0)) best = i;
             }
             rounded[best]++;
             fractions[best] = -1;
         }
         return rounded;
+    }
+
+    private static TieKey[] Keys<TTies>(int count, TTies ties) where TTies : ITies, allows ref struct
+    {
+        var keys = new TieKey[count];
+        for (var i = 0; i < count; i++) keys[i] = ties.Of(i);
+        return keys;
     }
 }

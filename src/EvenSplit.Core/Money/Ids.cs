@@ -6,15 +6,11 @@ public static class IdOrder
     /// <summary>Compares as if both were written in UTF-8. Only surrogate pairs sort differently in UTF-16.</summary>
     public static int Compare(string a, string b)
     {
-        var shared = Math.Min(a.Length, b.Length);
-        for (var i = 0; i < shared; i++)
-        {
-            if (a[i] == b[i]) continue;
-            var aIsPair = char.IsSurrogate(a[i]);
-            var bIsPair = char.IsSurrogate(b[i]);
-            return aIsPair == bIsPair ? a[i] - b[i] : aIsPair ? 1 : -1;
-        }
-        return a.Length - b.Length;
+        var shared = a.AsSpan().CommonPrefixLength(b);
+        if (shared == a.Length || shared == b.Length) return a.Length - b.Length;
+        var aIsPair = char.IsSurrogate(a[shared]);
+        var bIsPair = char.IsSurrogate(b[shared]);
+        return aIsPair == bIsPair ? a[shared] - b[shared] : aIsPair ? 1 : -1;
     }
 
     public static IComparer<string> Comparer { get; } = Comparer<string>.Create(Compare);

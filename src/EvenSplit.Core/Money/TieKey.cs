@@ -15,7 +15,7 @@ public readonly record struct TieKey : IComparable<TieKey>
     public TieKey(PayeeId payee, OrderId order, LineId line, AgreementId agreement)
     {
         const uint offsetBasis = 2166136261;
-        _hash = Mix(Mix(Mix(Mix(Mix(offsetBasis, payee.Value), "/"), order.Value), "/"), line.Value);
+        _hash = Mix(Mix(Mix(Mix(Mix(offsetBasis, payee.Value), (byte)'/'), order.Value), (byte)'/'), line.Value);
         _payee = payee;
         _agreement = agreement;
     }
@@ -30,11 +30,30 @@ public readonly record struct TieKey : IComparable<TieKey>
 
     private static uint Mix(uint hash, string text)
     {
-        const uint prime = 16777619;
-        Span<byte> bytes = stackalloc byte[256];
-        if (Encoding.UTF8.GetMaxByteCount(text.Length) > bytes.Length) bytes = Encoding.UTF8.GetBytes(text);
-        else bytes = bytes[..Encoding.UTF8.GetBytes(text, bytes)];
-        foreach (var b in bytes) hash = unchecked((hash ^ b) * prime);
+        foreach (var letter in text)
+        {
+            if (!char.IsAscii(letter)) return MixBytes(hash, Encoding.UTF8.GetBytes(text));
+        }
+        foreach (var letter in text) hash = Mix(hash, (byte)letter);
         return hash;
     }
+
+    private static uint MixBytes(uint hash, byte[] text)
+    {
+        foreach (var one in text) hash = Mix(hash, one);
+        return hash;
+    }
+
+    private static uint Mix(uint hash, byte one)
+    {
+        const uint prime = 16777619;
+        return unchecked((hash ^ one) * prime);
+    }
+}
+
+/// <summary>The tie keys of those who share in something. They are asked for only where there is a tie.</summary>
+public interface ITies
+{
+    /// <param name="index">Position among those who share, from 0.</param>
+    TieKey Of(int index);
 }

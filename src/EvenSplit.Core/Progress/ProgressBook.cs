@@ -6,21 +6,46 @@ namespace EvenSplit.Core;
 /// Follows every track that is asked for, event by event. Events must come in the order of their instants, a payment before a refund
 /// at the same instant, then ids. May be asked from several threads while nothing is counted.
 /// </summary>
-internal sealed class ProgressBook : IProgressBefore
+internal sealed class ProgressBook(ProgressTracks tracks) : IProgressBefore
 {
-    private readonly Dictionary<(TrackKey Track, Currency Currency), ProgressState> _states = [];
+    private struct Kept
+    {
+        public ProgressState State;
+        /// <summary>The stretch in which a condition last began or ceased to hold.</summary>
+        public int MovedIn;
+    }
+
+    private readonly Kept[] _kept = new Kept[tracks.All.Count];
+    private int _stretch;
 
     public ProgressFigures Of(PayeeId payee, Agreement agreement, ProgressWindow window, DateOnly paidOn) =>
-        _states.GetValueOrDefault((TrackKey.Of(payee, agreement), agreement.Currency)).Highest(window, paidOn);
+        tracks.Find(TrackKey.Of(payee, agreement), agreement.Currency) is { } track ? _kept[track.Number].State.Highest(window, paidOn) : default;
+
+    public void BeginStretch() => _stretch++;
+
+    /// <summary>
+    /// Whether for some of the tracks a condition has begun or ceased to hold within the stretch. Where none has, what was chosen by how they
+    /// stood when it began is what would be chosen now: within a window figures only rise, and a new window begins from nothing.
+    /// </summary>
+    public bool HasMoved(List<ProgressChange> changes)
+    {
+        foreach (ref readonly var change in CollectionsMarshal.AsSpan(changes))
+        {
+            if (_kept[change.Track.Number].MovedIn == _stretch) return true;
+        }
+        return false;
+    }
 
     /// <summary>Counts what one event adds to the tracks.</summary>
     /// <param name="on">The event's date in the book's zone.</param>
-    public void Count(DateOnly on, IReadOnlyList<ProgressChange> changes)
+    public void Count(DateOnly on, List<ProgressChange> changes)
     {
-        for (var i = 0; i < changes.Count; i++)
+        foreach (ref readonly var change in CollectionsMarshal.AsSpan(changes))
         {
-            ref var state = ref CollectionsMarshal.GetValueRefOrAddDefault(_states, (changes[i].Track, changes[i].Currency), out _);
-            state = state.After(on, changes[i].Figures);
+            ref var kept = ref _kept[change.Track.Number];
+            var after = kept.State.After(on, change.Figures);
+            if (kept.MovedIn != _stretch && change.Track.Differ(kept.State, after, on)) kept.MovedIn = _stretch;
+            kept.State = after;
         }
     }
 }

@@ -22,6 +22,15 @@ public sealed record CalculationException(ExceptionCode Code, OrderId? Order, Li
         return sorted[..listed];
     }
 
+    /// <summary>One more among those listed already, in its place; not where it is there.</summary>
+    internal static void List(List<CalculationException> listed, CalculationException more)
+    {
+        var place = listed.BinarySearch(more, ByListing);
+        if (place < 0) listed.Insert(~place, more);
+    }
+
+    private static readonly Comparer<CalculationException> ByListing = Comparer<CalculationException>.Create(Listing);
+
     private static int Listing(CalculationException a, CalculationException b)
     {
         var byCode = (int)a.Code - (int)b.Code;

@@ -90,7 +90,7 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
         }
         var exact = new Fraction[parts.Length];
         for (var i = 0; i < parts.Length; i++) exact[i] = parts[i].Exact;
-        var rounded = Allocation.RoundTogether(exact, parts.Length == 1 ? [] : Ties(parts));
+        var rounded = Allocation.RoundTogether(exact, new TiesOfParts(this, parts));
         var exactSum = explain ? exact.Aggregate(Fraction.Zero, (sum, p) => sum + p) : Fraction.Zero;
         var oddUnitsTo = explain ? OddUnitsTo(parts, rounded) : [];
         for (var i = 0; i < rounded.Length; i++)
@@ -116,11 +116,16 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
         return got;
     }
 
-    private TieKey[] Ties(ReadOnlySpan<Part> parts)
+    private readonly ref struct TiesOfParts(LineShares shares, ReadOnlySpan<Part> parts) : ITies
     {
-        var ties = new TieKey[parts.Length];
-        for (var i = 0; i < ties.Length; i++) ties[i] = Tie(parts[i].Earner, parts[i].On);
-        return ties;
+        private readonly ReadOnlySpan<Part> _parts = parts;
+
+        public TieKey Of(int index) => shares.Tie(_parts[index].Earner, _parts[index].On);
+    }
+
+    private readonly struct TiesOfTakers(LineShares shares, List<int> takers) : ITies
+    {
+        public TieKey Of(int index) => shares.Tie(shares._sharing[takers[index]].Share.Payee.Id, shares._sharing[takers[index]]);
     }
 
     private TieKey Tie(PayeeId earner, OnLine on) =>
@@ -162,7 +167,7 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
                 if (passes(_sharing[i].Share.Version)) (takers ??= []).Add(i);
             }
             if (takers is null) return;
-            var parts = Allocation.AllocateEvenly(whole, [.. takers.Select(i => Tie(_sharing[i].Share.Payee.Id, _sharing[i]))]);
+            var parts = Allocation.AllocateEvenly(whole, takers.Count, new TiesOfTakers(this, takers));
             handed ??= new List<PassedOn>?[_sharing.Count];
             for (var t = 0; t < takers.Count; t++) (handed[takers[t]] ??= []).Add(new PassedOn(kind, parts[t], whole, takers.Count));
         }
