@@ -3,8 +3,6 @@ namespace EvenSplit.Core;
 /// <summary>Decides who brought an order (contract, section 3).</summary>
 public static class Attributor
 {
-    private readonly record struct Candidate(Payee? Payee, AttributionVia Via, string? Evidence, DateTimeOffset? ClickedAt, CandidateVerdict? RuledOut);
-
     /// <param name="origin">
     /// The decision on the order this one renews; null where it renews none, or its origin is a test, unpaid or unknown.
     /// </param>
@@ -32,39 +30,46 @@ public static class Attributor
         return new AttributionDecision(null, null, [candidate]);
     }
 
+    /// <summary>In the order in which they are asked: the assignment by hand, codes from the last, clicks as the book's model says.</summary>
     private static AttributionDecision FirstToQualify(
         Rulebook rules, Order order, DateOnly placedOn, ICollection<CalculationException> exceptions, bool explain)
     {
-        var looked = explain ? new List<AttributionCandidate>() : null;
-        PayeeId? winner = null;
-        AttributionVia? via = null;
-        foreach (var (payee, by, evidence, clickedAt, ruledOut) in Candidates(rules, order, placedOn))
+        var search = new Search(rules, order, placedOn, exceptions, explain);
+        if (order.ManualPayee is { } manual) search.LookAt(rules.Payee(manual), AttributionVia.Manual, null, null, null);
+        for (var i = order.Codes.Count - 1; i >= 0 && search.GoesOn; i--)
         {
-            var verdict = ruledOut
-                ?? (winner is not null ? CandidateVerdict.NotNeeded : Qualify(rules, payee!, placedOn));
+            var payee = rules.FindPayeeByCode(order.Codes[i]);
+            search.LookAt(payee, AttributionVia.Code, order.Codes[i], null, payee is null ? CandidateVerdict.UnknownCode : null);
+        }
+        if (!search.GoesOn || order.Clicks.Count == 0) return search.Decision;
+        foreach (var click in ByModel(order.Clicks, rules.Policy.ClickModel))
+        {
+            if (!search.GoesOn) break;
+            var payee = rules.Payee(click.Payee);
+            search.LookAt(payee, AttributionVia.Click, null, click.At, OutOfTime(rules, order, click, payee, placedOn));
+        }
+        return search.Decision;
+    }
+
+    /// <summary>Goes on until somebody has won; where it is to be explained, beyond.</summary>
+    private struct Search(Rulebook rules, Order order, DateOnly placedOn, ICollection<CalculationException> exceptions, bool explain)
+    {
+        private readonly List<AttributionCandidate>? _looked = explain ? [] : null;
+        private PayeeId? _winner;
+        private AttributionVia? _via;
+
+        public readonly bool GoesOn => _winner is null || explain;
+
+        public readonly AttributionDecision Decision => new(_winner, _via, _looked ?? []);
+
+        public void LookAt(Payee? payee, AttributionVia via, string? evidence, DateTimeOffset? clickedAt, CandidateVerdict? ruledOut)
+        {
+            var verdict = ruledOut ?? (_winner is not null ? CandidateVerdict.NotNeeded : Qualify(rules, payee!, placedOn));
             if (verdict == CandidateVerdict.Won && IsBuyer(rules, payee!, order)) verdict = CandidateVerdict.SelfReferral;
             if (verdict == CandidateVerdict.Inactive) exceptions.Add(new CalculationException(ExceptionCode.PayeeInactive, order.Id, null, payee!.Id));
             if (verdict == CandidateVerdict.SelfReferral) exceptions.Add(new CalculationException(ExceptionCode.SelfReferral, order.Id, null, payee!.Id));
-            if (verdict == CandidateVerdict.Won) (winner, via) = (payee!.Id, by);
-            if (looked is not null) looked.Add(new AttributionCandidate(payee?.Id, by, evidence, clickedAt, verdict));
-            else if (winner is not null) break;
-        }
-        return new AttributionDecision(winner, via, looked ?? []);
-    }
-
-    /// <summary>In the order in which they are asked: the assignment by hand, codes from the last, clicks as the book's model says.</summary>
-    private static IEnumerable<Candidate> Candidates(Rulebook rules, Order order, DateOnly placedOn)
-    {
-        if (order.ManualPayee is { } manual) yield return new Candidate(rules.Payee(manual), AttributionVia.Manual, null, null, null);
-        for (var i = order.Codes.Count - 1; i >= 0; i--)
-        {
-            var payee = rules.FindPayeeByCode(order.Codes[i]);
-            yield return new Candidate(payee, AttributionVia.Code, order.Codes[i], null, payee is null ? CandidateVerdict.UnknownCode : null);
-        }
-        foreach (var click in ByModel(order.Clicks, rules.Policy.ClickModel))
-        {
-            var payee = rules.Payee(click.Payee);
-            yield return new Candidate(payee, AttributionVia.Click, null, click.At, OutOfTime(rules, order, click, payee, placedOn));
+            if (verdict == CandidateVerdict.Won) (_winner, _via) = (payee!.Id, via);
+            _looked?.Add(new AttributionCandidate(payee?.Id, via, evidence, clickedAt, verdict));
         }
     }
 

@@ -13,14 +13,14 @@ internal sealed class OriginAttribution(Rulebook rules, IReadOnlyList<Order> ord
     /// <returns>Null where the order renews none, or its origin is a test, unpaid or unknown.</returns>
     public AttributionDecision? Of(Order order)
     {
-        if (order.Origin is null) return null;
+        if (order.Origin is null || Counting(order.Origin) is not { } first) return null;
+        if (_decided.TryGetValue(first.Id, out var decision)) return decision;
         var chain = new Stack<Order>();
-        for (var origin = Counting(order.Origin); origin is not null; origin = Counting(origin.Origin))
+        for (var origin = first; origin is not null; origin = Counting(origin.Origin))
         {
             chain.Push(origin);
             if (_decided.ContainsKey(origin.Id)) break;
         }
-        AttributionDecision? decision = null;
         foreach (var origin in chain)
         {
             if (!_decided.TryGetValue(origin.Id, out var known))

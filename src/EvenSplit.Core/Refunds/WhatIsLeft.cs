@@ -18,10 +18,13 @@ internal sealed class WhatIsLeft
     public WhatIsLeft(Rulebook rules, Order order, OrderFigures sale)
     {
         (_rules, _order, _sale) = (rules, order, sale);
-        _goods = sale.Lines.Select(l => l.GoodsNet).ToArray();
-        _tax = sale.Lines.Select(l => l.Tax).ToArray();
-        _quantity = sale.Lines.Select(l => l.Line.Quantity).ToArray();
-        _saleGoods = (long[])_goods.Clone();
+        var count = sale.Lines.Count;
+        (_goods, _tax, _quantity, _saleGoods) = (new long[count], new long[count], new long[count], new long[count]);
+        for (var i = 0; i < count; i++)
+        {
+            var line = sale.Lines[i];
+            (_goods[i], _tax[i], _quantity[i], _saleGoods[i]) = (line.GoodsNet, line.Tax, line.Line.Quantity, line.GoodsNet);
+        }
         (_shipping, _shippingTax) = (sale.ShippingNet, sale.ShippingTax);
     }
 

@@ -17,7 +17,7 @@ public sealed class OrderLedger
     private readonly List<CalculationException> _exceptions = new(0);
     private readonly bool _explain;
     private WhatIsLeft? _left;
-    private Dictionary<ShareKey, (long Minor, PinnedShare Share)>? _posted;
+    private IReadOnlyList<ShareAmount> _posted;
 
     /// <summary>Works out the sale of a paid order that is no test.</summary>
     /// <param name="origin">As for <see cref="Attributor.Decide"/>.</param>
@@ -38,6 +38,7 @@ public sealed class OrderLedger
         }
         _lineShares = new LineShares(rules, order, PaidOn, shares, explain);
         SaleAmounts = shares.Length == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
+        _posted = SaleAmounts;
         SaleEntries = PostSale();
         CurrentAmounts = explain ? SaleAmounts : [];
         SumUp();
@@ -106,24 +107,46 @@ public sealed class OrderLedger
         return entries;
     }
 
-    private List<Entry> PostDifferences(IReadOnlyList<ShareAmount> amounts, RefundId refund, DateOnly on)
+    private List<Entry> PostDifferences(IReadOnlyList<ShareAmount> due, RefundId refund, DateOnly on)
     {
-        _posted ??= SaleAmounts.ToDictionary(a => a.Key, a => (a.Amount.Minor, a.Share));
         var entries = new List<Entry>();
-        var due = amounts.ToDictionary(a => a.Key, a => (a.Amount.Minor, a.Share));
-        foreach (var (key, (minor, share)) in due) Post(key, share, minor - _posted.GetValueOrDefault(key).Minor);
-        foreach (var (key, (minor, share)) in _posted)
+        // Both come in the same order of lines and payees, so that what is looked for mostly comes next.
+        var expected = 0;
+        for (var i = 0; i < due.Count; i++)
         {
-            if (!due.ContainsKey(key)) Post(key, share, -minor);
+            var at = Find(_posted, due[i].Key, expected);
+            if (at >= 0) expected = at + 1;
+            Post(due[i], due[i].Amount.Minor - (at < 0 ? 0 : _posted[at].Amount.Minor));
+        }
+        expected = 0;
+        for (var i = 0; i < _posted.Count; i++)
+        {
+            var at = Find(due, _posted[i].Key, expected);
+            if (at >= 0) expected = at + 1;
+            else Post(_posted[i], -_posted[i].Amount.Minor);
         }
         _posted = due;
         entries.Sort(Listing);
         return entries;
 
-        void Post(ShareKey key, PinnedShare share, long difference)
+        void Post(ShareAmount amount, long difference)
         {
-            if (difference != 0) entries.Add(ToEntry(key, share, difference, refund, on));
+            if (difference != 0) entries.Add(ToEntry(amount.Key, amount.Share, difference, refund, on));
         }
+    }
+
+    /// <returns>Below 0 where there is none.</returns>
+    private static int Find(IReadOnlyList<ShareAmount> amounts, in ShareKey key, int expected)
+    {
+        for (var i = expected; i < amounts.Count; i++)
+        {
+            if (amounts[i].Key == key) return i;
+        }
+        for (var i = 0; i < Math.Min(expected, amounts.Count); i++)
+        {
+            if (amounts[i].Key == key) return i;
+        }
+        return -1;
     }
 
     private Entry ToEntry(ShareKey key, PinnedShare share, long minor, RefundId? refund, DateOnly on)

@@ -4,32 +4,33 @@ namespace EvenSplit.Core;
 internal readonly struct Pinning(
     Rulebook rules, Order order, OrderFigures figures, DateOnly placedOn, DateOnly paidOn, IProgressBefore progress, bool explain)
 {
-    // A thread settles one share after another and gathers the lines of each here.
+    // A thread settles one order after another and gathers here whom it has met, the shares, and the lines of each.
     [ThreadStatic]
-    private static List<PinnedLine>? t_lines;
+    private static (List<PayeeOnAgreement> Seen, List<PinnedShare> Shares, List<PinnedLine> Lines)? t_lists;
 
     private readonly CaseChoice _cases = new(order, figures.GoodsNet, rules.Rates, paidOn, progress);
 
     public PinnedShare[] All(PayeeId? attributed)
     {
-        var shares = new List<PinnedShare>();
+        var (seen, shares, lines) = t_lists ??= ([], [], []);
+        seen.Clear();
+        shares.Clear();
         if (attributed is { } id && rules.Payee(id) is var payee && rules.ReferralInForce(payee, placedOn) is { } referral)
         {
-            Add(shares, payee, referral.Agreement, referral.Version, RecruiterOf(payee, referral.Version));
+            Add(shares, lines, payee, referral.Agreement, referral.Version, RecruiterOf(payee, referral.Version));
         }
-        List<PayeeOnAgreement>? seen = null;
         for (var i = 0; i < figures.Lines.Count; i++)
         {
             foreach (var sharer in rules.SharersOf(figures.Lines[i].Product.Id))
             {
                 // A payee on an agreement is one object in a rulebook, whatever the product.
-                if (seen is not null && seen.Contains(sharer)) continue;
-                (seen ??= []).Add(sharer);
+                if (seen.Contains(sharer)) continue;
+                seen.Add(sharer);
                 if (!sharer.Payee.IsOn(sharer.Agreement.Id, placedOn)) continue;
-                if (sharer.Agreement.VersionOn(placedOn) is { } version) Add(shares, sharer.Payee, sharer.Agreement, version, null);
+                if (sharer.Agreement.VersionOn(placedOn) is { } version) Add(shares, lines, sharer.Payee, sharer.Agreement, version, null);
             }
         }
-        return shares.Count == 0 ? [] : [.. shares];
+        return [.. shares];
     }
 
     /// <summary>Whether every line that was settled by progress would be settled the same now.</summary>
@@ -52,9 +53,8 @@ internal readonly struct Pinning(
             ? recruiter
             : null;
 
-    private void Add(List<PinnedShare> shares, Payee payee, Agreement agreement, AgreementVersion version, Payee? recruiter)
+    private void Add(List<PinnedShare> shares, List<PinnedLine> pinned, Payee payee, Agreement agreement, AgreementVersion version, Payee? recruiter)
     {
-        var pinned = t_lines ??= [];
         pinned.Clear();
         var waits = false;
         var flat = false;

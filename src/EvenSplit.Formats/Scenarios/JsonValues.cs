@@ -40,6 +40,12 @@ internal static class JsonValues
     public static T Word<T>(this ref Utf8JsonReader reader) where T : struct, Enum =>
         Words.TryRead<T>(RepeatedTexts.Read(ref reader), out var value) ? value : throw new JsonException("Not one of the words there are.");
 
+    /// <summary>Asks for the beginning of an object or a list.</summary>
+    public static void StartOf(this ref Utf8JsonReader reader, JsonTokenType start) => Is(ref reader, start);
+
+    /// <summary>Moves to the next item of a list; false at its end.</summary>
+    public static bool Item(this ref Utf8JsonReader reader) => reader.Read() && reader.TokenType != JsonTokenType.EndArray;
+
     private static bool HasOffset(in Utf8JsonReader reader)
     {
         ReadOnlySpan<byte> text = reader.ValueIsEscaped ? Encoding.UTF8.GetBytes(reader.GetString()!) : reader.ValueSpan;

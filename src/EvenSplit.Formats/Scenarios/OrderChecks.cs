@@ -32,8 +32,8 @@ internal static class OrderChecks
 
     private static void WordsOf(OrderDocument order, int i, FaultList faults)
     {
-        if (!Currency.TryOf(order.Currency, out _)) faults.Add($"$.orders[{i}].currency", ValueFaults.NoCurrency(order.Currency));
-        if (!Words.TryRead<CustomerKind>(order.Customer, out _)) faults.WordAt<CustomerKind>($"$.orders[{i}].customer", order.Customer);
+        faults.CurrencyAt($"$.orders[{i}].currency", order.Currency);
+        faults.WordAt<CustomerKind>($"$.orders[{i}].customer", order.Customer);
     }
 
     private static void Order(Order order, int i, DeclaredIds ids, FaultList faults)

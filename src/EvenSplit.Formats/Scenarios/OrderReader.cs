@@ -40,7 +40,7 @@ internal static class OrderReader
     {
         var reader = new Utf8JsonReader(json);
         reader.Read();
-        StartOf(ref reader, JsonTokenType.StartObject);
+        reader.StartOf(JsonTokenType.StartObject);
         var (codes, clicks, lines) = t_items ??= ([], [], []);
         codes.Clear();
         clicks.Clear();
@@ -76,16 +76,16 @@ internal static class OrderReader
                 case Field.Rebate: rebate = reader.Whole(); break;
                 case Field.ManualPayee: manualPayee = RepeatedTexts.Read(ref reader); break;
                 case Field.Codes:
-                    StartOf(ref reader, JsonTokenType.StartArray);
-                    while (Item(ref reader)) codes.Add(RepeatedTexts.Read(ref reader));
+                    reader.StartOf(JsonTokenType.StartArray);
+                    while (reader.Item()) codes.Add(RepeatedTexts.Read(ref reader));
                     break;
                 case Field.Clicks:
-                    StartOf(ref reader, JsonTokenType.StartArray);
-                    while (Item(ref reader)) clicks.Add(ReadClick(ref reader));
+                    reader.StartOf(JsonTokenType.StartArray);
+                    while (reader.Item()) clicks.Add(ReadClick(ref reader));
                     break;
                 case Field.Lines:
-                    StartOf(ref reader, JsonTokenType.StartArray);
-                    while (Item(ref reader)) lines.Add(ReadLine(ref reader));
+                    reader.StartOf(JsonTokenType.StartArray);
+                    while (reader.Item()) lines.Add(ReadLine(ref reader));
                     break;
             }
         }
@@ -118,7 +118,7 @@ internal static class OrderReader
 
     private static OrderLine ReadLine(ref Utf8JsonReader reader)
     {
-        StartOf(ref reader, JsonTokenType.StartObject);
+        reader.StartOf(JsonTokenType.StartObject);
         var (id, product) = ("", "");
         string? variant = null;
         long quantity = 0, unitPrice = 0, discount = 0, tax = 0;
@@ -156,7 +156,7 @@ internal static class OrderReader
 
     private static (long Amount, long Tax) ReadShipping(ref Utf8JsonReader reader)
     {
-        StartOf(ref reader, JsonTokenType.StartObject);
+        reader.StartOf(JsonTokenType.StartObject);
         var (amount, tax) = (0L, 0L);
         var fields = new JsonFields<ShippingField>(Both);
         while (fields.Next(ref reader, out var field))
@@ -169,7 +169,7 @@ internal static class OrderReader
 
     private static Click ReadClick(ref Utf8JsonReader reader)
     {
-        StartOf(ref reader, JsonTokenType.StartObject);
+        reader.StartOf(JsonTokenType.StartObject);
         var (payee, at) = ("", default(DateTimeOffset));
         var fields = new JsonFields<ClickField>(Both);
         while (fields.Next(ref reader, out var field))
@@ -179,11 +179,4 @@ internal static class OrderReader
         }
         return new Click(new PayeeId(payee), at);
     }
-
-    private static void StartOf(ref Utf8JsonReader reader, JsonTokenType start)
-    {
-        if (reader.TokenType != start) throw new JsonException($"Not a {start}.");
-    }
-
-    private static bool Item(ref Utf8JsonReader reader) => reader.Read() && reader.TokenType != JsonTokenType.EndArray;
 }

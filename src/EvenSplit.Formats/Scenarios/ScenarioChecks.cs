@@ -22,9 +22,9 @@ internal sealed record DeclaredIds(
 /// <summary>Everything the contract's section 10 calls a fault, in a file whose fields have the right form.</summary>
 internal static class ScenarioChecks
 {
-    /// <param name="orders">All its orders, which the document itself need not have.</param>
-    /// <param name="documents">As for <see cref="OrderChecks.Check"/>.</param>
-    public static void Check(ScenarioDocument scenario, Order[] orders, IReadOnlyList<OrderDocument>? documents, FaultList faults)
+    /// <param name="sales">Its orders and refunds.</param>
+    /// <param name="areOfDocument">Whether they were made of those in the document; else they were read straight, and it has none.</param>
+    public static void Check(ScenarioDocument scenario, (Order[] Orders, Refund[] Refunds) sales, bool areOfDocument, FaultList faults)
     {
         var ids = DeclaredIds.Of(scenario);
         Book(scenario.Book, faults);
@@ -34,8 +34,8 @@ internal static class ScenarioChecks
         Products(scenario.Products, ids, faults);
         PayeeChecks.Check(scenario.Payees, ids, faults);
         AgreementChecks.Check(scenario.Agreements, ids, faults);
-        var indexes = OrderChecks.Check(orders, documents, ids, faults);
-        RefundDocumentChecks.Check(scenario.Refunds ?? [], orders, indexes, faults);
+        var indexes = OrderChecks.Check(sales.Orders, areOfDocument ? scenario.Orders : null, ids, faults);
+        RefundChecks.Check(sales.Refunds, sales.Orders, indexes, areOfDocument ? scenario.Refunds : null, faults);
         Adjustments(scenario.Adjustments ?? [], ids, faults);
         Runs(scenario.Runs ?? [], ids, faults);
     }

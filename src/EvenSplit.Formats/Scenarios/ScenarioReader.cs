@@ -9,6 +9,9 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Reads a scenario file into the facts the core works from.</summary>
 public static class ScenarioReader
 {
+    private static readonly ListSideBySide<Order> Orders = new("orders", OrderReader.Read);
+    private static readonly ListSideBySide<Refund> Refunds = new("refunds", RefundReader.Read);
+
     /// <exception cref="ScenarioFaultException">Not a valid scenario; every fault is named with its place.</exception>
     public static Facts Read(Stream json)
     {
@@ -22,10 +25,12 @@ public static class ScenarioReader
     {
         try
         {
-            if (OrdersSideBySide.Read(json) is not var (rest, orders) || rest.HasHoles()) return null;
+            if (Orders.TakeOut(json) is not var (orders, withoutOrders)) return null;
+            var (refunds, rest) = Refunds.TakeOut(withoutOrders) ?? ([], withoutOrders);
+            if (Parse(rest.Span) is not { Refunds: null or { Count: 0 } } scenario || scenario.HasHoles()) return null;
             var faults = new FaultList();
-            ScenarioChecks.Check(rest, orders, null, faults);
-            return faults.Faults.Count == 0 ? ToFacts(rest, orders) : null;
+            ScenarioChecks.Check(scenario, (orders, refunds), areOfDocument: false, faults);
+            return faults.Faults.Count == 0 ? ToFacts(scenario, orders, refunds) : null;
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException)
         {
@@ -40,8 +45,9 @@ public static class ScenarioReader
         var scenario = Document(json) ?? ScenarioShape.Mend(json, faults);
         if (scenario is null) throw new ScenarioFaultException(faults.Faults);
         var orders = scenario.Orders.Select(ToOrder).ToArray();
-        ScenarioChecks.Check(scenario, orders, scenario.Orders, faults);
-        return faults.Faults.Count == 0 ? ToFacts(scenario, orders) : throw new ScenarioFaultException(faults.Faults);
+        var refunds = (scenario.Refunds ?? []).Select(ToRefund).ToArray();
+        ScenarioChecks.Check(scenario, (orders, refunds), areOfDocument: true, faults);
+        return faults.Faults.Count == 0 ? ToFacts(scenario, orders, refunds) : throw new ScenarioFaultException(faults.Faults);
     }
 
     private static ReadOnlyMemory<byte> WithoutMark(ReadOnlyMemory<byte> bytes) =>
@@ -83,7 +89,7 @@ public static class ScenarioReader
         }
     }
 
-    private static Facts ToFacts(ScenarioDocument scenario, Order[] orders)
+    private static Facts ToFacts(ScenarioDocument scenario, Order[] orders, Refund[] refunds)
     {
         var book = Currency.Of(scenario.Book.Currency);
         var policy = new BookPolicy(
@@ -101,7 +107,7 @@ public static class ScenarioReader
         return new Facts(
             rules,
             orders,
-            (scenario.Refunds ?? []).Select(ToRefund).ToArray(),
+            refunds,
             (scenario.Adjustments ?? []).Select(a => new Adjustment(
                 a.Id, new PayeeId(a.Payee), a.On, new Money(a.Amount, Currency.Of(a.Currency)), a.Note)).ToArray(),
             (scenario.Runs ?? []).Select(r => new RunRequest(
@@ -146,7 +152,7 @@ public static class ScenarioReader
             new AgreementId(p.Agreement), p.From, p.To, VersionDocuments.ToTerm(p.Scope, p.Cases))).ToArray(),
     };
 
-    /// <summary>Words that there are not, which <see cref="OrderChecks"/> tells, are read as left out.</summary>
+    /// <summary>Words that there are not, which the checks tell, are read as left out.</summary>
     internal static Order ToOrder(OrderDocument order) => new()
     {
         Id = new OrderId(order.Id),
@@ -184,12 +190,13 @@ public static class ScenarioReader
         }).ToArray(),
     };
 
-    private static Refund ToRefund(RefundDocument refund) => new()
+    /// <inheritdoc cref="ToOrder"/>
+    internal static Refund ToRefund(RefundDocument refund) => new()
     {
         Id = new RefundId(refund.Id),
         Order = new OrderId(refund.Order),
         At = refund.At,
-        Kind = Words.Read<RefundKind>(refund.Kind),
+        Kind = Words.TryRead<RefundKind>(refund.Kind, out var kind) ? kind : default,
         Shipping = refund.Shipping ?? 0,
         ShippingTax = refund.ShippingTax ?? 0,
         ProcessingFeeReturned = refund.ProcessingFeeReturned ?? 0,

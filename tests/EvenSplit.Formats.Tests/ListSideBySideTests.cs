@@ -1,34 +1,46 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;
 
 namespace EvenSplit.Formats.Tests;
 
-public class OrdersSideBySideTests
+public class ListSideBySideTests
 {
+    private static readonly ListSideBySide<Order> Orders = new("orders", OrderReader.Read);
+    private static readonly ListSideBySide<Refund> Refunds = new("refunds", RefundReader.Read);
     private static readonly byte[] Large = RandomScenario.Bytes(11, new ScenarioSize { Orders = 3000 });
 
     [Fact]
     public void Orders_read_straight_are_what_their_documents_say()
     {
-        var straight = OrdersSideBySide.Read(Large);
-        Assert.NotNull(straight);
-        Assert.Empty(straight.Value.Scenario.Orders);
+        var (straight, rest) = Orders.TakeOut(Large)!.Value;
+        Assert.Empty(ScenarioReader.Parse(rest.Span)!.Orders);
         var byDocuments = ScenarioReader.Parse(Large)!.Orders.Select(ScenarioReader.ToOrder).ToArray();
         Assert.Equal(3000, byDocuments.Length);
-        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight.Value.Orders));
+        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight));
+    }
+
+    [Fact]
+    public void Refunds_read_straight_are_what_their_documents_say()
+    {
+        var (straight, rest) = Refunds.TakeOut(Large)!.Value;
+        Assert.Empty(ScenarioReader.Parse(rest.Span)!.Refunds!);
+        var byDocuments = ScenarioReader.Parse(Large)!.Refunds!.Select(ScenarioReader.ToRefund).ToArray();
+        Assert.NotEmpty(byDocuments);
+        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight));
     }
 
     [Fact]
     public void Spaces_and_escapes_change_nothing()
     {
         var spaced = JsonSerializer.SerializeToUtf8Bytes(JsonNode.Parse(Large), new JsonSerializerOptions { WriteIndented = true });
-        Assert.Equal(JsonSerializer.Serialize(OrdersSideBySide.Read(Large)!.Value.Orders), JsonSerializer.Serialize(OrdersSideBySide.Read(spaced)!.Value.Orders));
+        Assert.Equal(JsonSerializer.Serialize(Orders.TakeOut(Large)!.Value.Items), JsonSerializer.Serialize(Orders.TakeOut(spaced)!.Value.Items));
         // A name written with an escape is read all the same, the slower way.
         var escaped = Encoding.UTF8.GetString(Large).Replace("\"customerKey\":", "\"customer\\u004bey\":");
-        Assert.Throws<JsonException>(() => OrdersSideBySide.Read(Encoding.UTF8.GetBytes(escaped)));
+        Assert.Throws<JsonException>(() => Orders.TakeOut(Encoding.UTF8.GetBytes(escaped)));
         Assert.Equal(
             JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Large)).Orders),
             JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Encoding.UTF8.GetBytes(escaped))).Orders));
@@ -45,9 +57,9 @@ public class OrdersSideBySideTests
     [InlineData("[{\"id\":\"}\"]")]
     public void A_list_of_orders_is_found_only_where_there_is_one(string list, int? orders = null)
     {
-        var found = Record.Exception(() => Assert.Equal(orders, OrdersSideBySide.Read(Encoding.UTF8.GetBytes($$"""
+        var found = Record.Exception(() => Assert.Equal(orders, Orders.TakeOut(Encoding.UTF8.GetBytes($$"""
             {"book":{"currency":"EUR","timeZone":"Europe/Dublin","clickModel":"last"},"products":[],"payees":[],"agreements":[],"orders":{{list}}}
-            """))?.Orders.Length));
+            """))?.Items.Length));
         Assert.True(found is null or JsonException, found?.ToString());
     }
 

@@ -1,30 +1,32 @@
 using System.Text.Json;
-using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>
-/// Reads a scenario with its orders, which are most of it, in portions side by side: one pass finds where each order begins and ends, and
+/// Reads a long list of a scenario, which its orders are most of, in portions side by side: one pass finds where each item begins and ends, and
 /// what is found is read meanwhile.
 /// </summary>
-internal static class OrdersSideBySide
+/// <param name="name">The list's name among the fields of the scenario.</param>
+/// <param name="read">Reads one item, an object and nothing else.</param>
+internal sealed class ListSideBySide<T>(string name, ListSideBySide<T>.ReadItem read)
 {
     private const int Portion = 512;
 
+    public delegate T ReadItem(ReadOnlySpan<byte> json);
+
     private readonly record struct Piece(int Start, int Length);
 
-    /// <returns>The scenario without its orders, and these; null where the file has no list of orders in the form it must have.</returns>
+    /// <returns>The items, and the file with an empty list in their place; null where it has no such list in the form it must have.</returns>
     /// <exception cref="JsonException">Some field has not the form it must have.</exception>
     /// <exception cref="InvalidOperationException">A text is no text: half of a surrogate pair.</exception>
-    public static (ScenarioDocument Scenario, Order[] Orders)? Read(ReadOnlyMemory<byte> json)
+    public (T[] Items, ReadOnlyMemory<byte> Remainder)? TakeOut(ReadOnlyMemory<byte> json)
     {
-        var portions = new List<Task<Order[]>>();
+        var portions = new List<Task<T[]>>();
         try
         {
-            if (FindOrders(json, portions) is not { } list) return null;
-            byte[] rest = [.. json.Span[..list.Start], .. "[]"u8, .. json.Span[(list.Start + list.Length)..]];
-            var scenario = ScenarioReader.Parse(rest);
-            return scenario is null ? null : (scenario, [.. portions.SelectMany(p => p.GetAwaiter().GetResult())]);
+            if (Find(json, portions) is not { } list) return null;
+            byte[] remainder = [.. json.Span[..list.Start], .. "[]"u8, .. json.Span[(list.Start + list.Length)..]];
+            return ([.. portions.SelectMany(p => p.GetAwaiter().GetResult())], remainder);
         }
         finally
         {
@@ -33,23 +35,23 @@ internal static class OrdersSideBySide
         }
     }
 
-    /// <summary>Where the list of orders is; starts reading portions as they are found.</summary>
-    private static Piece? FindOrders(ReadOnlyMemory<byte> json, List<Task<Order[]>> portions)
+    /// <summary>Where the list is; starts reading portions as they are found.</summary>
+    private Piece? Find(ReadOnlyMemory<byte> json, List<Task<T[]>> portions)
     {
         var reader = new Utf8JsonReader(json.Span);
         if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) return null;
         while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
         {
-            var isOrders = reader.ValueTextEquals("orders"u8);
+            var isFound = reader.ValueTextEquals(name);
             reader.Read();
-            if (isOrders) return reader.TokenType == JsonTokenType.StartArray ? InPortions(json, (int)reader.TokenStartIndex, portions) : null;
+            if (isFound) return reader.TokenType == JsonTokenType.StartArray ? InPortions(json, (int)reader.TokenStartIndex, portions) : null;
             reader.Skip();
         }
         return null;
     }
 
     /// <summary>From the list's opening bracket to its closing one; null where anything but objects with commas between them is in it.</summary>
-    private static Piece? InPortions(ReadOnlyMemory<byte> json, int start, List<Task<Order[]>> portions)
+    private Piece? InPortions(ReadOnlyMemory<byte> json, int start, List<Task<T[]>> portions)
     {
         var text = json.Span;
         var found = new List<Piece>(Portion);
@@ -105,10 +107,10 @@ internal static class OrdersSideBySide
         return -1;
     }
 
-    private static Task<Order[]> Start(ReadOnlyMemory<byte> json, List<Piece> pieces) => Task.Run(() =>
+    private Task<T[]> Start(ReadOnlyMemory<byte> json, List<Piece> pieces) => Task.Run(() =>
     {
-        var orders = new Order[pieces.Count];
-        for (var i = 0; i < orders.Length; i++) orders[i] = OrderReader.Read(json.Span.Slice(pieces[i].Start, pieces[i].Length));
-        return orders;
+        var items = new T[pieces.Count];
+        for (var i = 0; i < items.Length; i++) items[i] = read(json.Span.Slice(pieces[i].Start, pieces[i].Length));
+        return items;
     });
 }
