@@ -8,16 +8,17 @@ namespace EvenSplit.Core;
 /// </summary>
 public sealed class Rulebook
 {
-    private readonly Dictionary<ProductId, Product> _products;
-    private readonly Dictionary<PayeeId, Payee> _payees;
-    private readonly Dictionary<AgreementId, Agreement> _agreements;
-    private readonly Dictionary<ProcessorId, Processor> _processors;
-    private readonly Dictionary<ChannelId, Channel> _channels;
+    // By the text of the ids: a dictionary of texts is at hand compiled, and asked faster than one of ids.
+    private readonly Dictionary<string, Product> _products;
+    private readonly Dictionary<string, Payee> _payees;
+    private readonly Dictionary<string, Agreement> _agreements;
+    private readonly Dictionary<string, Processor> _processors;
+    private readonly Dictionary<string, Channel> _channels;
     private readonly Dictionary<string, Payee> _payeesByCode = new(StringComparer.Ordinal);
-    private readonly ConcurrentDictionary<ProductId, PayeeOnAgreement[]> _sharersByProduct = [];
+    private readonly ConcurrentDictionary<string, PayeeOnAgreement[]> _sharersByProduct = [];
     private readonly List<PayeeOnAgreement> _contributors = [];
     private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
-    private readonly Dictionary<PayeeId, (Membership Membership, Agreement Agreement)[]> _referralsByPayee = [];
+    private readonly Dictionary<string, (Membership Membership, Agreement Agreement)[]> _referralsByPayee = [];
 
     public Rulebook(
         BookPolicy policy,
@@ -30,20 +31,20 @@ public sealed class Rulebook
     {
         Policy = policy;
         Rates = rates;
-        _processors = processors.ToDictionary(p => p.Id);
-        _channels = channels.ToDictionary(c => c.Id);
-        _products = products.ToDictionary(p => p.Id);
-        _payees = payees.ToDictionary(p => p.Id);
-        _agreements = agreements.ToDictionary(a => a.Id);
+        _processors = processors.ToDictionary(p => p.Id.Value);
+        _channels = channels.ToDictionary(c => c.Id.Value);
+        _products = products.ToDictionary(p => p.Id.Value);
+        _payees = payees.ToDictionary(p => p.Id.Value);
+        _agreements = agreements.ToDictionary(a => a.Id.Value);
         var suppliers = new List<PayeeOnAgreement>();
         foreach (var payee in _payees.Values)
         {
             foreach (var code in payee.Codes) _payeesByCode[CouponCode.Normal(code)] = payee;
-            var referrals = payee.Memberships.Select(m => (m, _agreements[m.Agreement])).Where(m => m.Item2.Basis == Basis.Referral).ToArray();
-            if (referrals.Length > 0) _referralsByPayee[payee.Id] = referrals;
+            var referrals = payee.Memberships.Select(m => (m, _agreements[m.Agreement.Value])).Where(m => m.Item2.Basis == Basis.Referral).ToArray();
+            if (referrals.Length > 0) _referralsByPayee[payee.Id.Value] = referrals;
             foreach (var id in payee.Memberships.Select(m => m.Agreement).Distinct())
             {
-                var pair = new PayeeOnAgreement(payee, _agreements[id]);
+                var pair = new PayeeOnAgreement(payee, _agreements[id.Value]);
                 if (pair.Agreement.Basis == Basis.Contribution) _contributors.Add(pair);
                 if (pair.Agreement.Basis == Basis.Supply) suppliers.Add(pair);
             }
@@ -63,13 +64,13 @@ public sealed class Rulebook
     public Rulebook With(IEnumerable<Product> products, IEnumerable<Payee> payees, IEnumerable<Agreement> agreements) =>
         new(Policy, Rates, _processors.Values, _channels.Values, products, payees, agreements);
 
-    public Product Product(ProductId id) => _products[id];
-    public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id);
-    public Payee Payee(PayeeId id) => _payees[id];
-    public Payee? FindPayee(PayeeId id) => _payees.GetValueOrDefault(id);
-    public Agreement Agreement(AgreementId id) => _agreements[id];
-    public Processor? FindProcessor(ProcessorId id) => _processors.GetValueOrDefault(id);
-    public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id);
+    public Product Product(ProductId id) => _products[id.Value];
+    public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id.Value);
+    public Payee Payee(PayeeId id) => _payees[id.Value];
+    public Payee? FindPayee(PayeeId id) => _payees.GetValueOrDefault(id.Value);
+    public Agreement Agreement(AgreementId id) => _agreements[id.Value];
+    public Processor? FindProcessor(ProcessorId id) => _processors.GetValueOrDefault(id.Value);
+    public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id.Value);
 
     /// <summary>The payee a coupon code belongs to; codes compare without regard to ASCII case.</summary>
     public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(CouponCode.Normal(code));
@@ -77,7 +78,7 @@ public sealed class Rulebook
     /// <summary>The payee's referral agreement in force on the date (at most one may be), with its version.</summary>
     public (Agreement Agreement, AgreementVersion Version)? ReferralInForce(Payee payee, DateOnly date)
     {
-        if (!_referralsByPayee.TryGetValue(payee.Id, out var referrals)) return null;
+        if (!_referralsByPayee.TryGetValue(payee.Id.Value, out var referrals)) return null;
         foreach (var (membership, agreement) in referrals)
         {
             if (membership.InForceOn(date) && agreement.VersionOn(date) is { } version) return (agreement, version);
@@ -90,8 +91,8 @@ public sealed class Rulebook
 
     internal PayeeOnAgreement[] SharersOf(ProductId id)
     {
-        if (_sharersByProduct.TryGetValue(id, out var known)) return known;
-        return _sharersByProduct.GetOrAdd(id, key =>
+        if (_sharersByProduct.TryGetValue(id.Value, out var known)) return known;
+        return _sharersByProduct.GetOrAdd(id.Value, key =>
         {
             var product = _products[key];
             return _contributors

@@ -16,17 +16,17 @@ internal sealed class RunsOverTime
     }
 
     private readonly Facts _facts;
-    private readonly Dictionary<PayeeId, Account> _accounts;
+    private readonly Dictionary<string, Account> _accounts;
 
     public RunsOverTime(Facts facts, IEnumerable<Entry> entries)
     {
         _facts = facts;
-        _accounts = facts.Rules.Payees.ToDictionary(p => p.Id, p => new Account(p));
+        _accounts = facts.Rules.Payees.ToDictionary(p => p.Id.Value, p => new Account(p));
         foreach (var entry in entries)
         {
-            if (entry.ClearsOn is not null) _accounts[entry.Payee].Clearing.Add(entry);
+            if (entry.ClearsOn is not null) _accounts[entry.Payee.Value].Clearing.Add(entry);
         }
-        foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee].Adjustments.Add(adjustment);
+        foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee.Value].Adjustments.Add(adjustment);
     }
 
     public IReadOnlyList<RunResult> WorkOut(ICollection<CalculationException> exceptions)

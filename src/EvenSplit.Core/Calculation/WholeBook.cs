@@ -7,10 +7,10 @@ public static class WholeBook
     public static BookResult WorkOut(Facts facts, Action<OrderLedger>? onLedger = null)
     {
         var orders = facts.Orders;
-        var indexes = new Dictionary<OrderId, int>(orders.Count);
-        for (var i = 0; i < orders.Count; i++) indexes.Add(orders[i].Id, i);
+        var indexes = new Dictionary<string, int>(orders.Count);
+        for (var i = 0; i < orders.Count; i++) indexes.Add(orders[i].Id.Value, i);
         var refunded = new int[facts.Refunds.Count];
-        for (var i = 0; i < refunded.Length; i++) refunded[i] = indexes[facts.Refunds[i].Order];
+        for (var i = 0; i < refunded.Length; i++) refunded[i] = indexes[facts.Refunds[i].Order.Value];
         var refundsToCome = new int[orders.Count];
         foreach (var index in refunded) refundsToCome[index]++;
         var origins = new OriginAttribution(facts.Rules, orders, indexes);

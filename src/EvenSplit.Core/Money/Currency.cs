@@ -1,4 +1,3 @@
-using System.Collections.Frozen;
 using System.Diagnostics.CodeAnalysis;
 using System.Runtime.CompilerServices;
 
@@ -17,15 +16,16 @@ public readonly struct Currency : IEquatable<Currency>
     private const string ThreePlaces = "BHD IQD JOD KWD LYD OMR TND";
     private const string FourPlaces = "CLF UYW";
 
-    private static readonly FrozenDictionary<string, Currency> Known =
+    private static readonly Dictionary<string, Unit> Known =
         new[] { (TwoPlaces, 2), (NoPlaces, 0), (ThreePlaces, 3), (FourPlaces, 4) }
-            .SelectMany(list => list.Item1.Split(' ').Select(code => new Currency(new Unit(code, list.Item2))))
-            .ToFrozenDictionary(c => c.Code, StringComparer.Ordinal);
+            .SelectMany(list => list.Item1.Split(' ').Select(code => (Code: code, Exponent: list.Item2)))
+            .Select((unit, number) => new Unit(unit.Code, unit.Exponent, number))
+            .ToDictionary(u => u.Code);
 
     // One object for each code, so that two currencies are the same where their objects are.
     private readonly Unit? _unit;
 
-    private sealed record Unit(string Code, int Exponent);
+    private sealed record Unit(string Code, int Exponent, int Number);
 
     private Currency(Unit unit) => _unit = unit;
 
@@ -33,7 +33,10 @@ public readonly struct Currency : IEquatable<Currency>
 
     public int Exponent => _unit?.Exponent ?? 0;
 
-    public static IEnumerable<Currency> All => Known.Values.OrderBy(c => c.Code, StringComparer.Ordinal);
+    /// <summary>Position among all there are, from 0.</summary>
+    internal int Number => _unit?.Number ?? 0;
+
+    public static IEnumerable<Currency> All => Known.Values.Select(u => new Currency(u)).OrderBy(c => c.Code, StringComparer.Ordinal);
 
     /// <exception cref="FormatException">The code is not an ISO 4217 currency code in capitals.</exception>
     public static Currency Of(string code) =>
@@ -41,8 +44,9 @@ public readonly struct Currency : IEquatable<Currency>
 
     public static bool TryOf([NotNullWhen(true)] string? code, out Currency currency)
     {
-        currency = default;
-        return code is not null && Known.TryGetValue(code, out currency);
+        var isKnown = Known.TryGetValue(code ?? "", out var unit);
+        currency = isKnown ? new Currency(unit!) : default;
+        return isKnown;
     }
 
     public bool Equals(Currency other) => ReferenceEquals(_unit, other._unit);

@@ -13,7 +13,7 @@ public sealed class ExchangeRates
     private readonly Currency _book;
     private readonly Dictionary<(Currency From, Currency To), ExchangeRate[]> _byPair;
     // An order asks for the same few over and over, and orders of one day for the same.
-    private readonly ConcurrentDictionary<(Currency From, Currency To, DateOnly Date), Fraction?> _minorFactors = [];
+    private readonly ConcurrentDictionary<long, Fraction?> _minorFactors = [];
 
     public ExchangeRates(Currency book, IEnumerable<ExchangeRate> rates)
     {
@@ -48,10 +48,14 @@ public sealed class ExchangeRates
         : null;
 
     /// <summary>Minor units of <paramref name="to"/> for one of <paramref name="from"/>; rates are for major units.</summary>
-    private Fraction? MinorFactor(Currency from, Currency to, DateOnly date) => _minorFactors.GetOrAdd(
-        (from, to, date), static (asked, rates) => rates.Factor(asked.From, asked.To, asked.Date) is { } factor
-            ? (factor * Fraction.PowerOfTen(asked.To.Exponent - asked.From.Exponent)).InLowestTerms()
-            : null, this);
+    private Fraction? MinorFactor(Currency from, Currency to, DateOnly date)
+    {
+        // A day's number has less than 24 bits, a currency's less than 16.
+        var key = (long)from.Number << 40 | (long)to.Number << 24 | (uint)date.DayNumber;
+        if (_minorFactors.TryGetValue(key, out var known)) return known;
+        Fraction? factor = Factor(from, to, date) is { } major ? (major * Fraction.PowerOfTen(to.Exponent - from.Exponent)).InLowestTerms() : null;
+        return _minorFactors[key] = factor;
+    }
 
     private Fraction? Factor(Currency from, Currency to, DateOnly date)
     {

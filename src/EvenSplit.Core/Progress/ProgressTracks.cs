@@ -11,7 +11,7 @@ public sealed class ProgressTracks
 
     private readonly Rulebook _rules;
     private readonly List<ProgressTrack> _all = [];
-    private readonly Dictionary<PayeeId, ProgressTrack[]> _byPayee = [];
+    private readonly Dictionary<string, ProgressTrack[]> _byPayee = [];
 
     /// <param name="alsoAsked">Agreements whose payees' progress is wanted though no term asks for it.</param>
     public ProgressTracks(Rulebook rules, IReadOnlyCollection<AgreementId>? alsoAsked = null)
@@ -29,7 +29,7 @@ public sealed class ProgressTracks
                 if (track is null) _all.Add(track = new ProgressTrack(key, agreement.Currency, _all.Count));
                 track.Conditions.UnionWith(asking);
             }
-            if (_all.Count > first) _byPayee[payee.Id] = [.. _all.Skip(first)];
+            if (_all.Count > first) _byPayee[payee.Id.Value] = [.. _all.Skip(first)];
         }
     }
 
@@ -72,7 +72,7 @@ public sealed class ProgressTracks
         .Concat(payee.PersonalTerms.Where(p => p.Agreement == agreement.Id).Select(p => p.Term))
         .SelectMany(t => t.Cases).Select(c => c.When).Where(w => w.AskProgress);
 
-    private ReadOnlySpan<ProgressTrack> OfPayee(PayeeId payee) => _byPayee.TryGetValue(payee, out var tracks) ? tracks : [];
+    private ReadOnlySpan<ProgressTrack> OfPayee(PayeeId payee) => _byPayee.TryGetValue(payee.Value, out var tracks) ? tracks : [];
 
     private void Add(ICollection<ProgressChange> changes, OrderLedger ledger, ReadOnlySpan<long> goods, int orders, IReadOnlyList<Entry> entries)
     {

@@ -11,7 +11,7 @@ namespace EvenSplit.Formats.Scenarios;
 /// <param name="required">A bit for each field that must be there: <c>1 &lt;&lt; (int)field</c>.</param>
 internal ref struct JsonFields<TField>(uint required) where TField : unmanaged, Enum
 {
-    private static readonly byte[][] Names = [.. Enum.GetValues<TField>().Select(f => Encoding.UTF8.GetBytes(Words.Write(f)))];
+    private static readonly byte[][] Names = [.. Words.All<TField>().Select(Encoding.UTF8.GetBytes)];
 
     private uint _seen;
     private int _expected;

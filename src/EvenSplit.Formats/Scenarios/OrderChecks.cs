@@ -8,14 +8,14 @@ internal static class OrderChecks
 {
     /// <param name="documents">Those the orders were made of; null where they were read straight, which only takes words there are.</param>
     /// <returns>Where each order stands.</returns>
-    public static Dictionary<OrderId, int> Check(Order[] orders, IReadOnlyList<OrderDocument>? documents, DeclaredIds ids, FaultList faults)
+    public static Dictionary<string, int> Check(Order[] orders, IReadOnlyList<OrderDocument>? documents, DeclaredIds ids, FaultList faults)
     {
         // Most files have no fault; which one a faulty file has is told in the order of the file.
         var sound = documents is null && AreSound(orders, ids);
-        var indexes = new Dictionary<OrderId, int>(orders.Length);
+        var indexes = new Dictionary<string, int>(orders.Length);
         for (var i = 0; i < orders.Length; i++)
         {
-            if (!indexes.TryAdd(orders[i].Id, i)) faults.TwiceAt($"$.orders[{i}].id", "order", orders[i].Id.Value);
+            if (!indexes.TryAdd(orders[i].Id.Value, i)) faults.TwiceAt($"$.orders[{i}].id", "order", orders[i].Id.Value);
             if (documents is not null) WordsOf(documents[i], i, faults);
             if (!sound) Order(orders[i], i, ids, faults);
         }
@@ -128,7 +128,7 @@ internal static class OrderChecks
     }
 
     /// <summary>Every chain of origins is walked once; one that comes back to where it has been is a fault, told at its first order.</summary>
-    private static void Origins(Order[] orders, Dictionary<OrderId, int> indexes, FaultList faults)
+    private static void Origins(Order[] orders, Dictionary<string, int> indexes, FaultList faults)
     {
         var walkOf = new int[orders.Length];
         for (var start = 0; start < orders.Length; start++)
@@ -137,7 +137,7 @@ internal static class OrderChecks
             while (walkOf[at] == 0)
             {
                 walkOf[at] = start + 1;
-                if (orders[at].Origin is not { } origin || !indexes.TryGetValue(origin, out var next)) break;
+                if (orders[at].Origin is not { } origin || !indexes.TryGetValue(origin.Value, out var next)) break;
                 if (walkOf[next] == start + 1) faults.Add($"$.orders[{next}].originOrderId", $"the origin of order '{orders[next].Id}' leads back to itself.");
                 at = next;
             }

@@ -8,19 +8,19 @@ internal static class RefundChecks
     /// <param name="indexes">Where each order stands.</param>
     /// <param name="documents">As for <see cref="OrderChecks.Check"/>.</param>
     public static void Check(
-        Refund[] refunds, Order[] orders, Dictionary<OrderId, int> indexes, IReadOnlyList<RefundDocument>? documents, FaultList faults)
+        Refund[] refunds, Order[] orders, Dictionary<string, int> indexes, IReadOnlyList<RefundDocument>? documents, FaultList faults)
     {
-        var seen = new HashSet<RefundId>();
+        var seen = new HashSet<string>();
         for (var i = 0; i < refunds.Length; i++)
         {
             var refund = refunds[i];
-            if (!seen.Add(refund.Id)) faults.TwiceAt($"$.refunds[{i}].id", "refund", refund.Id.Value);
+            if (!seen.Add(refund.Id.Value)) faults.TwiceAt($"$.refunds[{i}].id", "refund", refund.Id.Value);
             if (documents is not null) faults.WordAt<RefundKind>($"$.refunds[{i}].kind", documents[i].Kind);
             Amount(i, refund.Shipping, ".shipping");
             Amount(i, refund.ShippingTax, ".shippingTax");
             Amount(i, refund.ProcessingFeeReturned, ".processingFeeReturned");
             Amount(i, refund.DisputeFee, ".disputeFee");
-            var order = indexes.TryGetValue(refund.Order, out var at) ? orders[at] : null;
+            var order = indexes.TryGetValue(refund.Order.Value, out var at) ? orders[at] : null;
             if (order is null) faults.UnknownAt($"$.refunds[{i}].order", "order", refund.Order.Value);
             for (var l = 0; l < refund.Lines.Count; l++) Line(refund.Lines[l], i, l, order);
         }

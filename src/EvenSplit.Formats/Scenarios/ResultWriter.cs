@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Text.Json;
 using EvenSplit.Core;
 
@@ -43,28 +42,29 @@ public static class ResultWriter
     {
         output.Write(JsonSerializer.SerializeToUtf8Bytes(name));
         output.Write(": ["u8);
-        var texts = new ConcurrentBag<JsonText>();
-        var chunks = Enumerable.Range(0, (items.Count + Chunk - 1) / Chunk).Select(c => c * Chunk);
-        foreach (var text in chunks.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(start => Lines(items, start, write, texts)))
+        var texts = new JsonText[Environment.ProcessorCount];
+        for (var c = 0; c < texts.Length; c++) texts[c] = new JsonText();
+        for (var start = 0; start < items.Count; start += texts.Length * Chunk)
         {
-            output.Write(text.Written);
-            texts.Add(text);
+            var first = start;
+            Parallel.For(0, Math.Min(texts.Length, (items.Count - start + Chunk - 1) / Chunk), c => Lines(texts[c], items, first + c * Chunk, write));
+            foreach (var text in texts)
+            {
+                output.Write(text.Written);
+                text.Clear();
+            }
         }
         output.Write("\n]"u8);
         output.Write(after);
     }
 
-    /// <param name="texts">Those written out already, to be used again.</param>
-    private static JsonText Lines<T>(IReadOnlyList<T> items, int start, Action<JsonText, T> write, ConcurrentBag<JsonText> texts)
+    private static void Lines<T>(JsonText text, IReadOnlyList<T> items, int start, Action<JsonText, T> write)
     {
-        if (!texts.TryTake(out var text)) text = new JsonText();
-        text.Clear();
         for (var i = start; i < Math.Min(start + Chunk, items.Count); i++)
         {
             text.Raw(i == 0 ? "\n"u8 : ",\n"u8);
             write(text, items[i]);
         }
-        return text;
     }
 
     private static void Inner<T>(JsonText text, IReadOnlyList<T> items, Action<JsonText, T> write)

@@ -1,4 +1,5 @@
-using System.Collections.Frozen;
+using System.Runtime.CompilerServices;
+using System.Text;
 
 namespace EvenSplit.Formats.Scenarios;
 
@@ -10,24 +11,40 @@ public static class Words
     public static T Read<T>(string? word) where T : struct, Enum =>
         word is null ? default : TryRead<T>(word, out var value) ? value : throw new FormatException(NoWord<T>(word));
 
-    public static bool TryRead<T>(string word, out T value) where T : struct, Enum => Of<T>.Values.TryGetValue(word, out value);
+    public static bool TryRead<T>(string word, out T value) where T : struct, Enum
+    {
+        var place = Array.IndexOf(Of<T>.Words, word);
+        value = place < 0 ? default : Unsafe.BitCast<int, T>(place);
+        return place >= 0;
+    }
 
-    public static string Write<T>(T value) where T : struct, Enum => Of<T>.Words[value];
+    public static string Write<T>(T value) where T : struct, Enum => Of<T>.Words[Unsafe.BitCast<T, int>(value)];
+
+    /// <summary>Every word of the choice, in the order in which the enum lists them.</summary>
+    internal static IReadOnlyList<string> All<T>() where T : struct, Enum => Of<T>.Words;
 
     /// <summary>With hyphens: <c>BelowMinimum</c> is <c>below-minimum</c>.</summary>
-    public static string WriteHyphenated<T>(T value) where T : struct, Enum => Of<T>.Hyphenated[value];
+    public static string WriteHyphenated<T>(T value) where T : struct, Enum => Of<T>.Hyphenated[Unsafe.BitCast<T, int>(value)];
 
-    internal static string NoWord<T>(string word) where T : struct, Enum => $"'{word}' is none of {string.Join(", ", Enum.GetValues<T>().Select(Write))}.";
+    internal static string NoWord<T>(string word) where T : struct, Enum => $"'{word}' is none of {string.Join(", ", Of<T>.Words)}.";
 
+    /// <summary>By the enum's values, which count from 0.</summary>
     private static class Of<T> where T : struct, Enum
     {
-        public static readonly FrozenDictionary<T, string> Words = Enum.GetValues<T>().ToFrozenDictionary(v => v, v => Camel(v.ToString()));
-        public static readonly FrozenDictionary<string, T> Values = Words.ToFrozenDictionary(w => w.Value, w => w.Key, StringComparer.Ordinal);
-        public static readonly FrozenDictionary<T, string> Hyphenated = Enum.GetValues<T>().ToFrozenDictionary(v => v, v => Hyphens(v.ToString()));
+        public static readonly string[] Words = Array.ConvertAll(Enum.GetNames<T>(), Camel);
+        public static readonly string[] Hyphenated = Array.ConvertAll(Enum.GetNames<T>(), Hyphens);
+    }
 
-        private static string Camel(string name) => char.ToLowerInvariant(name[0]) + name[1..];
+    private static string Camel(string name) => char.ToLowerInvariant(name[0]) + name[1..];
 
-        private static string Hyphens(string name) =>
-            string.Concat(name.Select((c, i) => char.IsUpper(c) ? (i > 0 ? "-" : "") + char.ToLowerInvariant(c) : c.ToString()));
+    private static string Hyphens(string name)
+    {
+        var words = new StringBuilder();
+        foreach (var letter in name)
+        {
+            if (char.IsUpper(letter) && words.Length > 0) words.Append('-');
+            words.Append(char.ToLowerInvariant(letter));
+        }
+        return words.ToString();
     }
 }
