@@ -7,7 +7,7 @@ namespace EvenSplit.Cli;
 internal static class OnePassMemory
 {
     // What reading, working out and writing allocate, in bytes for each byte of the file (docs/performance.md).
-    private const long AllocatedPerByte = 24;
+    private const long AllocatedPerByte = 16;
 
     /// <summary>Puts collecting off until the work is likely done. Where two thirds of the machine's memory would not do, collects as usual.</summary>
     /// <param name="fileLength">Length of the file in bytes.</param>

@@ -70,7 +70,7 @@ internal sealed class WhatIsLeft
         OrderWaterfall.ShippingShares(_order, _shippingTax, _saleGoods, room, shippingTax);
         Allocation.Allocate(_sale.ProcessingFee - _feesReturned + _disputeFees, _saleGoods, [], processing);
         var fees = new FeeSchedules(_rules, _order, exceptions);
-        var lines = new LineState[count];
+        var lines = OrderState.Room(count);
         for (var i = 0; i < count; i++)
         {
             var sale = _sale.Lines[i];
@@ -90,7 +90,7 @@ internal sealed class WhatIsLeft
                 LeftOutOf = outOf,
             };
         }
-        return new OrderState(lines, AfterRefund: true, NothingLeft);
+        return new OrderState(lines, afterRefund: true, NothingLeft);
     }
 
     /// <summary><c>f</c>: the fraction of the line that is left.</summary>

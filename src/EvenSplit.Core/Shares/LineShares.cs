@@ -12,16 +12,16 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
 
     // Filled anew for every line and rank; a thread works out one order after another and uses the same lists for all of them.
     [ThreadStatic]
-    private static (List<OnLine> Sharing, List<Part> Parts)? t_lists;
+    private static (List<OnLine> Sharing, List<Part> Parts, List<ShareAmount> Amounts)? t_lists;
 
     private List<OnLine> _sharing = null!;
     private List<Part> _parts = null!;
 
     /// <summary>Every amount other than 0, line by line.</summary>
-    public List<ShareAmount> WorkOut(OrderState state)
+    public ShareAmount[] WorkOut(OrderState state)
     {
-        (_sharing, _parts) = t_lists ??= ([], []);
-        var amounts = new List<ShareAmount>();
+        (_sharing, _parts, var amounts) = t_lists ??= ([], [], []);
+        amounts.Clear();
         for (var i = 0; i < order.Lines.Count; i++)
         {
             FindSharing(i);
@@ -30,7 +30,7 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
             var rank1 = Rank(1, i, state, 0, amounts);
             Rank(2, i, state, rank1, amounts);
         }
-        return amounts;
+        return [.. amounts];
     }
 
     /// <summary>Minor units of the order's currency; null where there is no rate.</summary>

@@ -25,12 +25,27 @@ internal readonly record struct LineState
     public Fraction Left(long atSale) => LeftOf == LeftOutOf ? atSale : atSale * new Fraction(LeftOf, LeftOutOf);
 }
 
-/// <summary>The lines of an order as they stand, at the sale or after refunds.</summary>
-internal sealed record OrderState(LineState[] Lines, bool AfterRefund, bool NothingLeft)
+/// <summary>The lines of an order as they stand, at the sale or after refunds: only until the next order's are asked for on the same thread.</summary>
+internal readonly ref struct OrderState(ReadOnlySpan<LineState> lines, bool afterRefund, bool nothingLeft)
 {
+    // A thread works out one order after another; its lines are of use only meanwhile.
+    [ThreadStatic]
+    private static LineState[]? t_lines;
+
+    public ReadOnlySpan<LineState> Lines { get; } = lines;
+    public bool AfterRefund { get; } = afterRefund;
+    public bool NothingLeft { get; } = nothingLeft;
+
+    /// <summary>Room for the lines of the order that comes next.</summary>
+    public static Span<LineState> Room(int count)
+    {
+        if (t_lines is null || t_lines.Length < count) t_lines = new LineState[Math.Max(count, 64)];
+        return t_lines.AsSpan(0, count);
+    }
+
     public static OrderState AtSale(OrderFigures figures)
     {
-        var lines = new LineState[figures.Lines.Count];
+        var lines = Room(figures.Lines.Count);
         for (var i = 0; i < lines.Length; i++)
         {
             var line = figures.Lines[i];
@@ -49,6 +64,6 @@ internal sealed record OrderState(LineState[] Lines, bool AfterRefund, bool Noth
                 LeftOutOf = 1,
             };
         }
-        return new OrderState(lines, AfterRefund: false, NothingLeft: false);
+        return new OrderState(lines, afterRefund: false, nothingLeft: false);
     }
 }

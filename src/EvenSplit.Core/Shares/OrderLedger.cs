@@ -17,7 +17,7 @@ public sealed class OrderLedger
     private readonly List<CalculationException> _exceptions = new(0);
     private readonly bool _explain;
     private WhatIsLeft? _left;
-    private IReadOnlyList<ShareAmount> _posted;
+    private ShareAmount[] _posted;
 
     /// <summary>Works out the sale of a paid order that is no test.</summary>
     /// <param name="origin">As for <see cref="Attributor.Decide"/>.</param>
@@ -37,11 +37,11 @@ public sealed class OrderLedger
             if (share.Waits) _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, order.Id, null, share.Payee.Id));
         }
         _lineShares = new LineShares(rules, order, PaidOn, shares, explain);
-        SaleAmounts = shares.Length == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
-        _posted = SaleAmounts;
-        SaleEntries = PostSale();
+        _posted = shares.Length == 0 ? [] : _lineShares.WorkOut(OrderState.AtSale(Figures));
+        SaleAmounts = _posted;
+        SaleEntries = PostSale(_posted);
         CurrentAmounts = explain ? SaleAmounts : [];
-        SumUp();
+        SumUp(_posted);
     }
 
     public Order Order { get; }
@@ -91,35 +91,35 @@ public sealed class OrderLedger
         var wasEmpty = _left.NothingLeft;
         var (goodsTaken, exceeded) = _left.Take(refund);
         if (exceeded) _exceptions.Add(new CalculationException(ExceptionCode.RefundExceeds, Order.Id));
-        var amounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(_left.State(_exceptions));
+        ShareAmount[] amounts = Shares.Count == 0 ? [] : _lineShares.WorkOut(_left.State(_exceptions));
         if (_explain) CurrentAmounts = amounts;
         var entries = PostDifferences(amounts, refund.Id, _rules.Policy.Time.DateOf(refund.TakesEffectAt(Order.PaidAt!.Value)));
         if (_explain) _reversals.AddRange(entries);
         return new RefundTaken(entries, goodsTaken, !wasEmpty && _left.NothingLeft);
     }
 
-    private List<Entry> PostSale()
+    private List<Entry> PostSale(ShareAmount[] amounts)
     {
-        if (SaleAmounts.Count == 0) return [];
-        var entries = new List<Entry>(SaleAmounts.Count);
-        foreach (var amount in SaleAmounts) entries.Add(ToEntry(amount.Key, amount.Share, amount.Amount.Minor, null, PaidOn));
+        if (amounts.Length == 0) return [];
+        var entries = new List<Entry>(amounts.Length);
+        foreach (var amount in amounts) entries.Add(ToEntry(amount.Key, amount.Share, amount.Amount.Minor, null, PaidOn));
         if (entries.Count > 1) entries.Sort(Listing);
         return entries;
     }
 
-    private List<Entry> PostDifferences(IReadOnlyList<ShareAmount> due, RefundId refund, DateOnly on)
+    private List<Entry> PostDifferences(ShareAmount[] due, RefundId refund, DateOnly on)
     {
         var entries = new List<Entry>();
         // Both come in the same order of lines and payees, so that what is looked for mostly comes next.
         var expected = 0;
-        for (var i = 0; i < due.Count; i++)
+        for (var i = 0; i < due.Length; i++)
         {
             var at = Find(_posted, due[i].Key, expected);
             if (at >= 0) expected = at + 1;
             Post(due[i], due[i].Amount.Minor - (at < 0 ? 0 : _posted[at].Amount.Minor));
         }
         expected = 0;
-        for (var i = 0; i < _posted.Count; i++)
+        for (var i = 0; i < _posted.Length; i++)
         {
             var at = Find(due, _posted[i].Key, expected);
             if (at >= 0) expected = at + 1;
@@ -136,13 +136,13 @@ public sealed class OrderLedger
     }
 
     /// <returns>Below 0 where there is none.</returns>
-    private static int Find(IReadOnlyList<ShareAmount> amounts, in ShareKey key, int expected)
+    private static int Find(ShareAmount[] amounts, in ShareKey key, int expected)
     {
-        for (var i = expected; i < amounts.Count; i++)
+        for (var i = expected; i < amounts.Length; i++)
         {
             if (amounts[i].Key == key) return i;
         }
-        for (var i = 0; i < Math.Min(expected, amounts.Count); i++)
+        for (var i = 0; i < Math.Min(expected, amounts.Length); i++)
         {
             if (amounts[i].Key == key) return i;
         }
@@ -170,12 +170,12 @@ public sealed class OrderLedger
         return byAgreement != 0 ? byAgreement : a.Part.CompareTo(b.Part);
     }
 
-    private void SumUp()
+    private void SumUp(ShareAmount[] amounts)
     {
         House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee;
-        if (SaleAmounts.Count == 0) return;
+        if (amounts.Length == 0) return;
         var onLine = new LineSum[Order.Lines.Count];
-        foreach (var amount in SaleAmounts)
+        foreach (var amount in amounts)
         {
             var converted = _lineShares.InOrderCurrency(amount.Amount);
             if (converted is null) _exceptions.Add(new CalculationException(ExceptionCode.RateMissing, Order.Id));
@@ -185,7 +185,7 @@ public sealed class OrderLedger
             line.Earned += minor;
             if (amount.Key.Part != EntryPart.Passed) continue;
             line.Passed += minor;
-            line.RebatePassed |= amount.PassedOn.Any(p => p.Kind == PassedKind.Rebate);
+            line.RebatePassed |= amount.Passes(PassedKind.Rebate);
         }
         House -= Earnings;
         for (var i = 0; i < onLine.Length; i++)

@@ -32,5 +32,7 @@ public sealed record ShareAmount(ShareKey Key, Money Amount, PinnedShare Share, 
     /// <summary>For a passed part: what was handed over whole, and among how many payees each kind was divided.</summary>
     public IReadOnlyList<PassedOn> PassedOn { get; init; } = [];
 
+    internal bool Passes(PassedKind kind) => PassedOn.Any(p => p.Kind == kind);
+
     internal long ShippingPassed => PassedOn.Where(p => p.Kind == PassedKind.Shipping).Sum(p => p.Amount);
 }
