@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -13,9 +12,6 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     private const int Readers = 2;
     private const int MostOrders = 400_000;
     private const int MostShown = 50;
-
-    private readonly Dictionary<(string Payee, string Currency), ThenAndNow> _payees = [];
-    private readonly Dictionary<(string Product, string Currency), ThenAndNow> _products = [];
 
     /// <summary>What was read: the facts under the draft, and where in them each order of the book stands.</summary>
     private sealed record OrdersRead(Facts Facts, Dictionary<long, int> Indexes);
@@ -36,11 +32,18 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
             var placed = book.Time.DateOf(facts.Orders[i].PlacedAt);
             if (facts.Orders[i].PaidAt is not null && placed >= rehearsal.From && placed <= rehearsal.To) inRange.Add(facts.Orders[i].Id.Value, i);
         }
-        // What is posted is read while the draft is being worked out.
-        var posted = Task.Run(() => Posted(rules), stopping);
+        var compared = inRange.Values.ToHashSet();
+        // What is posted is read and summed while the draft is being worked out.
+        var posted = Task.Run(() => Side(Posted(rules, read, compared)), stopping);
         var result = WholeBook.WorkOut(facts);
         stopping.ThrowIfCancellationRequested();
-        return Compare(rules, read, result, posted.GetAwaiter().GetResult(), inRange);
+        return Compare(facts, result, posted.GetAwaiter().GetResult(), Side(Earned(facts, result, inRange)), inRange);
+
+        RehearsedSide Side(EarnedAmount[] amounts) => new(amounts, facts.Orders.Count, InOrderCurrency);
+
+        long InOrderCurrency(int order, Money amount) => amount.Currency == facts.Orders[order].Currency
+            ? amount.Minor
+            : rules.Rates.Convert(amount.Minor, amount.Currency, facts.Orders[order].Currency, book.Time.DateOf(facts.Orders[order].PaidAt!.Value)) ?? 0;
     }
 
     /// <summary>The draft in the agreement's place from the first day rehearsed on; before that the agreement says what it said.</summary>
@@ -89,12 +92,32 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
         return (new OrdersInBulk(own).Read(keys), own.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last).ToArray());
     }
 
-    private PostedEntry[] Posted(Rulebook rules)
+    private EarnedAmount[] Posted(Rulebook rules, OrdersRead read, HashSet<int> compared)
     {
         using var own = books.CreateDbContext();
         var orders = Query(own, rules).Select(o => o.Id);
-        return own.Entries.AsNoTracking().Where(e => orders.Contains(e.OrderId))
-            .Select(e => new PostedEntry(e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, e.RefundId == null)).ToArray();
+        var posted = own.Entries.AsNoTracking().Where(e => orders.Contains(e.OrderId))
+            .Select(e => new PostedEntry(e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, e.RefundId == null));
+        var amounts = new List<EarnedAmount>();
+        foreach (var entry in posted)
+        {
+            if (!read.Indexes.TryGetValue(entry.OrderId, out var order) || !compared.Contains(order)) continue;
+            var product = read.Facts.Orders[order].Lines[entry.LinePosition].Product;
+            amounts.Add(new EarnedAmount(order, product.Value, entry.Payee, new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale));
+        }
+        return [.. amounts];
+    }
+
+    private static EarnedAmount[] Earned(Facts facts, BookResult result, Dictionary<string, int> inRange)
+    {
+        var amounts = new List<EarnedAmount>(result.Entries.Count);
+        foreach (var entry in result.Entries)
+        {
+            if (!inRange.TryGetValue(entry.Order.Value, out var order)) continue;
+            var product = LineOf(facts.Orders[order], entry.Line).Product;
+            amounts.Add(new EarnedAmount(order, product.Value, entry.Payee.Value, entry.Amount, entry.Refund is null));
+        }
+        return [.. amounts];
     }
 
     private IQueryable<OrderRecord> Query(BookDbContext db, Rulebook rules)
@@ -119,70 +142,37 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
             : o);
     }
 
-    private RehearsalResult Compare(Rulebook rules, OrdersRead read, BookResult now, PostedEntry[] posted, Dictionary<string, int> inRange)
+    private RehearsalResult Compare(Facts facts, BookResult result, RehearsedSide then, RehearsedSide now, Dictionary<string, int> inRange)
     {
-        var facts = read.Facts;
-        var house = new ThenAndNow[facts.Orders.Count];
-        var compared = inRange.Values.ToHashSet();
-        foreach (var entry in now.Entries)
-        {
-            if (inRange.TryGetValue(entry.Order.Value, out var order)) Add(order, LineOf(facts.Orders[order], entry.Line), entry.Payee.Value, entry.Amount, isNow: true);
-        }
-        foreach (var entry in posted)
-        {
-            if (!read.Indexes.TryGetValue(entry.OrderId, out var order) || !compared.Contains(order)) continue;
-            Add(order, facts.Orders[order].Lines[entry.LinePosition], entry.Payee, new Money(entry.Amount, Currency.Of(entry.Currency)), isNow: false);
-        }
-        var differing = inRange.Values.Where(i => house[i].Difference != 0).ToArray();
-        var most = differing.OrderByDescending(i => Math.Abs(house[i].Difference)).ThenBy(i => facts.Orders[i].Id).Take(MostShown).ToArray();
-        var shares = Shares(most.ToHashSet());
-        var raised = Raised(now, inRange);
+        var differing = inRange.Values.Where(i => then.OnOrder(i) != now.OnOrder(i)).ToArray();
+        var most = differing.OrderByDescending(i => Math.Abs(now.OnOrder(i) - then.OnOrder(i))).ThenBy(i => facts.Orders[i].Id).Take(MostShown).ToArray();
+        var shown = most.ToHashSet();
+        var (sharesThen, sharesNow) = (then.AtSale(shown), now.AtSale(shown));
+        var shares = sharesThen.Keys.Union(sharesNow.Keys).OrderBy(k => k.Payee, StringComparer.Ordinal).ToLookup(k => k.Order, k => new RehearsedRow(
+            k.Payee, facts.Orders[k.Order].Currency.Code, new ThenAndNow(sharesThen.GetValueOrDefault(k), sharesNow.GetValueOrDefault(k))));
+        var raised = Raised(result, inRange);
         return new RehearsalResult(
             inRange.Count, differing.Length,
-            Rows(_payees), Rows(_products),
-            [.. inRange.Values.GroupBy(i => facts.Orders[i].Currency).Select(g => new RehearsedRow("", g.Key.Code, Sum(g, i => Kept(now.Orders[i], house[i]))))],
+            RehearsedSide.ByPayee(then, now), RehearsedSide.ByProduct(then, now),
+            [.. inRange.Values.GroupBy(i => facts.Orders[i].Currency).Select(g => new RehearsedRow("", g.Key.Code, g.Aggregate(default(ThenAndNow), (sum, i) => sum + House(i))))],
             [.. most.Select(Shown)],
             raised.Length, raised.Take(MostShown).ToArray());
 
-        void Add(int order, OrderLine line, string payee, Money amount, bool isNow)
+        // What was left before anybody earned, less what they earn then and now.
+        ThenAndNow House(int i)
         {
-            var earned = Side(amount.Minor, isNow);
-            Count(_payees, (payee, amount.Currency.Code), earned);
-            Count(_products, (line.Product.Value, amount.Currency.Code), earned);
-            house[order] += Side(-InOrderCurrency(order, amount), isNow);
-        }
-
-        long InOrderCurrency(int order, Money amount) =>
-            rules.Rates.Convert(amount.Minor, amount.Currency, facts.Orders[order].Currency, book.Time.DateOf(facts.Orders[order].PaidAt!.Value)) ?? 0;
-
-        // What each payee earns at the sale, on the orders that are shown.
-        ILookup<int, RehearsedRow> Shares(HashSet<int> orders)
-        {
-            var amounts = new Dictionary<(int Order, string Payee), ThenAndNow>();
-            foreach (var entry in now.Entries)
-            {
-                if (entry.Refund is not null || !inRange.TryGetValue(entry.Order.Value, out var order) || !orders.Contains(order)) continue;
-                Count(amounts, (order, entry.Payee.Value), Side(InOrderCurrency(order, entry.Amount), isNow: true));
-            }
-            foreach (var entry in posted)
-            {
-                if (!entry.IsSale || !read.Indexes.TryGetValue(entry.OrderId, out var order) || !orders.Contains(order)) continue;
-                Count(amounts, (order, entry.Payee), Side(InOrderCurrency(order, new Money(entry.Amount, Currency.Of(entry.Currency))), isNow: false));
-            }
-            return amounts.OrderBy(s => s.Key.Payee, StringComparer.Ordinal)
-                .ToLookup(s => s.Key.Order, s => new RehearsedRow(s.Key.Payee, facts.Orders[s.Key.Order].Currency.Code, s.Value));
+            var before = result.Orders[i].House + result.Orders[i].Earnings;
+            return new ThenAndNow(before - then.OnOrder(i), before - now.OnOrder(i));
         }
 
         RehearsedOrder Shown(int i)
         {
-            var (order, figures) = (facts.Orders[i], now.Orders[i].Figures!);
+            var (order, figures) = (facts.Orders[i], result.Orders[i].Figures!);
             return new RehearsedOrder(
-                order.Id.Value, order.Currency.Code, Kept(now.Orders[i], house[i]),
+                order.Id.Value, order.Currency.Code, House(i),
                 new RehearsedSteps(figures.Charged, figures.Tax, figures.ProcessingFee, figures.ChannelFee, figures.Rebate), [.. shares[i]]);
         }
     }
-
-    private static ThenAndNow Side(long minor, bool isNow) => isNow ? new ThenAndNow(0, minor) : new ThenAndNow(minor, 0);
 
     private static OrderLine LineOf(Order order, LineId id)
     {
@@ -193,10 +183,6 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
         throw new InvalidOperationException($"Order {order.Id} has no line {id}.");
     }
 
-    /// <summary>What was left before anybody earned, less what they earned then and now.</summary>
-    private static ThenAndNow Kept(OrderResult order, ThenAndNow house) =>
-        house + new ThenAndNow(order.House + order.Earnings, order.House + order.Earnings);
-
     /// <summary>Exceptions of orders compared that the book has not.</summary>
     private RehearsedException[] Raised(BookResult now, Dictionary<string, int> inRange)
     {
@@ -204,17 +190,5 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
             .AsEnumerable().Select(e => new RehearsedException(e.Code, e.OrderId, e.LineId, e.Payee)).ToHashSet();
         return now.Exceptions.Where(e => e.Order is { } order && inRange.ContainsKey(order.Value))
             .Select(e => new RehearsedException(e.Code, e.Order!.Value.Value, e.Line?.Value, e.Payee?.Value)).Where(e => !known.Contains(e)).ToArray();
-    }
-
-    private static RehearsedRow[] Rows(Dictionary<(string Id, string Currency), ThenAndNow> amounts) =>
-        amounts.Where(a => a.Value.Difference != 0).OrderByDescending(a => Math.Abs(a.Value.Difference)).ThenBy(a => a.Key.Id, StringComparer.Ordinal)
-            .Select(a => new RehearsedRow(a.Key.Id, a.Key.Currency, a.Value)).ToArray();
-
-    private static ThenAndNow Sum(IEnumerable<int> orders, Func<int, ThenAndNow> of) => orders.Aggregate(default(ThenAndNow), (sum, i) => sum + of(i));
-
-    private static void Count<TKey>(Dictionary<TKey, ThenAndNow> amounts, TKey key, ThenAndNow amount) where TKey : notnull
-    {
-        ref var sum = ref CollectionsMarshal.GetValueRefOrAddDefault(amounts, key, out _);
-        sum += amount;
     }
 }

@@ -44,7 +44,7 @@ public static class WholeBook
         for (var i = 0; i < results.Length; i++) results[i] ??= WithoutEffect(facts.Rules, orders[i], exceptions);
         var listing = Task.Run(() => CalculationException.Listed(exceptions).ToList());
         var ofRuns = new List<CalculationException>();
-        var runs = new RunsOverTime(facts, entries).WorkOut(ofRuns);
+        var runs = facts.Runs.Count == 0 ? [] : new RunsOverTime(facts, entries).WorkOut(ofRuns);
         var listed = listing.GetAwaiter().GetResult();
         foreach (var exception in ofRuns) CalculationException.List(listed, exception);
         return new BookResult(results, entries, runs, listed);
