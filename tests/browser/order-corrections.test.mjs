@@ -73,14 +73,14 @@ test('an order that no shop reports is typed in; a wrong price is told at its ce
   await type(page, page.getByLabel('Channel', { exact: true }), 'shop');
   await page.getByLabel('Placed at').fill('2026-10-20T11:00');
   await page.getByLabel('Paid at').fill('2026-10-20T11:05');
-  const line = page.getByRole('group', { name: 'Line 1', exact: true });
-  await type(page, line.getByLabel('product'), 'box-bat');
-  await type(page, line.getByLabel('units'), '1');
-  await type(page, line.getByLabel('price a unit'), '12.345');
+  const inLine1 = (what) => page.getByLabel(`Line 1, ${what}`, { exact: true });
+  await type(page, inLine1('product'), 'box-bat');
+  await type(page, inLine1('units'), '1');
+  await type(page, inLine1('price a unit'), '12.345');
   await press(page, page.getByRole('button', { name: 'Enter it' }));
-  await expect(line.getByText('at most 2 decimals in EUR')).toBeVisible();
-  await expect(line.getByLabel('product')).toHaveValue('box-bat');
-  await type(page, line.getByLabel('price a unit'), '30.00');
+  await expect(page.getByRole('cell').filter({ has: inLine1('price a unit') })).toContainText('at most 2 decimals in EUR');
+  await expect(inLine1('product')).toHaveValue('box-bat');
+  await type(page, inLine1('price a unit'), '30.00');
   await press(page, page.getByRole('button', { name: 'Enter it' }));
   await expect(page.getByRole('status').first()).toContainText('It is stored');
   await expect(async () => {

@@ -1,6 +1,6 @@
 // The most careful hour of the month: terms written by keyboard, looked at, rehearsed, published, and found in the next order. After the month end in the same book.
 import { expect, test } from '@playwright/test';
-import { bringIn, noViolations, october, orderHeader, press, reach, signIn, told, type, typeDate } from './book.mjs';
+import { bringIn, choose, noViolations, october, orderHeader, press, reach, signIn, told, type, typeDate } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -119,6 +119,60 @@ test('a version in the past cannot be published before it was rehearsed', async 
     await expect(page.getByRole('region', { name: 'Entries' })).toContainText('4.80', { timeout: 1000 });
   }).toPass({ timeout: 30_000 });
 });
+
+const kinds = [
+  {
+    name: 'Pattern makers',
+    write: async () => {
+      await choose(page, page.getByLabel('Earned on'), 'products they share');
+      await type(page, inCase(1, 1).getByLabel('percent of the base'), '30');
+      await press(page, page.getByLabel('the cost of the goods'), 'Space');
+      await press(page, page.getByLabel('what the affiliate who brought the order earned'), 'Space');
+    },
+    reads: ['Of everything: 30 % of the share base.', 'Deducted from the base: the cost of the goods, what the affiliate earned.'],
+  },
+  {
+    name: 'Kiln and clay',
+    write: async () => {
+      await choose(page, page.getByLabel('Earned on'), 'products they supply');
+      await type(page, inCase(1, 1).getByLabel('percent of the base'), '25');
+      await type(page, inCase(1, 1).getByLabel('EUR a unit'), '1.50');
+      await choose(page, inCase(1, 1).getByLabel('who gets it'), 'the house');
+    },
+    reads: ['Of everything: what is left after the house keeps 25 % of the share base and €1.50 a unit.'],
+  },
+  {
+    name: 'Field guides club',
+    write: async () => {
+      await type(page, inCase(1, 1).getByLabel('percent of the base'), '12');
+      await press(page, inCase(1, 1).getByText('Only under conditions'));
+      await type(page, inCase(1, 1).getByLabel('after sales of, EUR'), '5000');
+      await choose(page, inCase(1, 1).getByLabel('counted'), 'in the quarter');
+      await press(page, page.getByRole('button', { name: 'Another case' }));
+      await expect(inCase(1, 2).getByLabel('percent of the base')).toBeFocused();
+      await page.keyboard.type('8');
+      await choose(page, page.getByLabel('Tax', { exact: true }), 'is passed');
+      await choose(page, page.getByLabel('Sign-off'), 'earnings wait');
+      await type(page, page.getByLabel('Whoever recruited them earns, in percent'), '5');
+    },
+    reads: [
+      'Of everything: after sales of €5,000 this quarter, 12 % of the share base; otherwise 8 %.', 'Tax is passed on whole, on top of the share.',
+      'Whoever recruited the payee earns 5 % of the same base.', 'Earnings wait until the order is signed off.',
+    ],
+  },
+];
+for (const { name, write, reads } of kinds) {
+  test(`${name}: written by keyboard, it reads as it was meant, before and after it is published`, async () => {
+    await page.goto(`${october}/terms/new`);
+    await type(page, page.getByLabel('Name', { exact: true }), name);
+    await typeDate(page, page.getByLabel('In force from'), '01', '12', '2026');
+    await write();
+    for (const sentence of reads) await expect(says()).toContainText(sentence);
+    await press(page, page.getByRole('button', { name: 'Publish' }));
+    await expect(page.getByRole('status').first()).toContainText(`${name} is published from 1 Dec 2026.`);
+    for (const sentence of reads) await expect(page.locator('main')).toContainText(sentence);
+  });
+}
 
 test('a file with three faults changes nothing and names the three; a sound one is shown, applied and undone', async () => {
   const send = async (content) => {

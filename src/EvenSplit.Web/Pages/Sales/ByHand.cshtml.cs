@@ -12,6 +12,9 @@ namespace EvenSplit.Web.Pages;
 /// <param name="Choices">What there is to choose from, as value and words; null for text.</param>
 public sealed record HandCell(string Column, string Label, string Help = "", string Type = "text", IReadOnlyList<(string Value, string Words)>? Choices = null);
 
+/// <summary>Cells that belong together, under a heading where they have one.</summary>
+public sealed record HandCells(string Heading, params IReadOnlyList<HandCell> Cells);
+
 /// <summary>Types in an order, a payment, a refund or a click that no shop and no file reports.</summary>
 [Authorize(Policies.Change)]
 public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
@@ -34,24 +37,34 @@ public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
 
     public bool HasLines => Kind is SalesEventKind.Order or SalesEventKind.Refund;
 
-    public IReadOnlyList<HandCell> Fields => Kind switch
+    /// <summary>What is asked first, before any lines.</summary>
+    public HandCells First => Kind switch
     {
-        SalesEventKind.Payment => [new("order_id", "Order"), new("paid_at", "Paid at", "In the book’s zone.", "datetime-local"), new("processing_fee", "Processing fee", "Empty: by the schedule.")],
-        SalesEventKind.Refund =>
-        [
+        SalesEventKind.Payment => new("", new("order_id", "Order"), new("paid_at", "Paid at", "In the book’s zone.", "datetime-local"), new("processing_fee", "Processing fee", "Empty: by the schedule.")),
+        SalesEventKind.Refund => new("",
             new("refund_id", "Reference of the refund", "An id of your own that is not used yet."), new("order_id", "Order"), new("at", "At", "In the book’s zone.", "datetime-local"),
-            new("kind", "It is", Choices: [("refund", "a refund"), ("chargeback", "a chargeback"), ("cancel", "a cancellation of all that is left")]),
-            new("shipping", "Shipping given back, net"), new("shipping_tax", "Tax on shipping given back"), new("processing_fee_returned", "Processing fee returned"), new("dispute_fee", "Dispute fee"),
-        ],
-        SalesEventKind.Click => [new("payee", "Payee", "Their id, as it stands in the address of their page."), new("at", "At", "In the book’s zone.", "datetime-local"), new("order_id", "The order it led to"), new("visitor", "Or the visitor"), new("source", "Page it was on")],
-        _ =>
+            new("kind", "It is", Choices: [("refund", "a refund"), ("chargeback", "a chargeback"), ("cancel", "a cancellation of all that is left")])),
+        SalesEventKind.Click => new("",
+            new("payee", "Payee", "Their id, as it stands in the address of their page."), new("at", "At", "In the book’s zone.", "datetime-local"), new("order_id", "The order it led to"),
+            new("visitor", "Or the visitor"), new("source", "Page it was on")),
+        _ => new("",
+            new("order_id", "Order", "An id of your own; the same as one there is changes that one."), new("placed_at", "Placed at", "In the book’s zone.", "datetime-local"),
+            new("paid_at", "Paid at", "Empty: not paid yet, it earns nothing.", "datetime-local"), new("channel", "Channel"), new("currency", "Currency"),
+            new("customer", "Customer", Choices: [("new", "new"), ("returning", "returning")]), new("prices_include_tax", "Prices include tax", Choices: NoOrYes)),
+    };
+
+    /// <summary>What is asked after the lines.</summary>
+    public IReadOnlyList<HandCells> Further => Kind switch
+    {
+        SalesEventKind.Refund =>
+            [new("Besides the lines", new("shipping", "Shipping given back, net"), new("shipping_tax", "Tax on shipping given back"), new("processing_fee_returned", "Processing fee returned"), new("dispute_fee", "Dispute fee"))],
+        SalesEventKind.Order =>
         [
-            new("order_id", "Order", "An id of your own; the same as one there is changes that one."), new("channel", "Channel"), new("placed_at", "Placed at", "In the book’s zone.", "datetime-local"),
-            new("paid_at", "Paid at", "Empty: not paid yet, it earns nothing.", "datetime-local"), new("currency", "Currency"), new("customer", "Customer", Choices: [("new", "new"), ("returning", "returning")]),
-            new("processor", "Processor", "Empty: no processing fee."), new("processing_fee", "Processing fee", "Empty: by the processor’s schedule."), new("prices_include_tax", "Prices include tax", Choices: NoOrYes),
-            new("order_discount", "Discount on the whole order"), new("shipping", "Shipping"), new("shipping_tax", "Tax on shipping"), new("coupon_codes", "Coupon codes", "A space between."),
-            new("manual_payee", "Brought by", "A payee’s id. Empty: by codes and clicks."), new("origin_order", "Renews the order"),
+            new("On the whole order", new("order_discount", "Discount"), new("shipping", "Shipping"), new("shipping_tax", "Tax on shipping"),
+                new("processor", "Processor", "Empty: no processing fee."), new("processing_fee", "Processing fee", "Empty: by the processor’s schedule.")),
+            new("Who brought it", new("coupon_codes", "Coupon codes", "A space between."), new("manual_payee", "Assigned to", "A payee’s id. Empty: by codes and clicks."), new("origin_order", "Renews the order")),
         ],
+        _ => [],
     };
 
     public IReadOnlyList<HandCell> LineFields => Kind == SalesEventKind.Refund
@@ -86,6 +99,6 @@ public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
     }
 
     /// <summary>Faults that stand at no cell of this form.</summary>
-    public IEnumerable<string> Elsewhere => ModelState.Where(f => f.Value!.Errors.Count > 0 && !Fields.Any(c => f.Key == $"Cells[{c.Column}]") && !f.Key.StartsWith("Lines[", StringComparison.Ordinal))
+    public IEnumerable<string> Elsewhere => ModelState.Where(f => f.Value!.Errors.Count > 0 && !Further.Prepend(First).Any(g => g.Cells.Any(c => f.Key == $"Cells[{c.Column}]")) && !f.Key.StartsWith("Lines[", StringComparison.Ordinal))
         .SelectMany(f => f.Value!.Errors.Select(e => e.ErrorMessage));
 }
