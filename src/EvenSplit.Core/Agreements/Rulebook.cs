@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-
 namespace EvenSplit.Core;
 
 /// <summary>
@@ -9,13 +7,12 @@ namespace EvenSplit.Core;
 public sealed class Rulebook
 {
     // By the text of the ids: a dictionary of texts is at hand compiled, and asked faster than one of ids.
-    private readonly Dictionary<string, Product> _products;
+    private readonly Dictionary<string, SoldProduct> _products;
     private readonly Dictionary<string, Payee> _payees;
     private readonly Dictionary<string, Agreement> _agreements;
     private readonly Dictionary<string, Processor> _processors;
     private readonly Dictionary<string, Channel> _channels;
     private readonly Dictionary<string, Payee> _payeesByCode = new(StringComparer.Ordinal);
-    private readonly ConcurrentDictionary<string, PayeeOnAgreement[]> _sharersByProduct = [];
     private readonly List<PayeeOnAgreement> _contributors = [];
     private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
     private readonly Dictionary<string, (Membership Membership, Agreement Agreement)[]> _referralsByPayee = [];
@@ -33,7 +30,7 @@ public sealed class Rulebook
         Rates = rates;
         _processors = processors.ToDictionary(p => p.Id.Value);
         _channels = channels.ToDictionary(c => c.Id.Value);
-        _products = products.ToDictionary(p => p.Id.Value);
+        _products = products.ToDictionary(p => p.Id.Value, p => new SoldProduct(this, p));
         _payees = payees.ToDictionary(p => p.Id.Value);
         _agreements = agreements.ToDictionary(a => a.Id.Value);
         var suppliers = new List<PayeeOnAgreement>();
@@ -56,7 +53,7 @@ public sealed class Rulebook
     public ExchangeRates Rates { get; }
     public IEnumerable<Payee> Payees => _payees.Values;
     public IEnumerable<Agreement> Agreements => _agreements.Values;
-    public IEnumerable<Product> Products => _products.Values;
+    public IEnumerable<Product> Products => _products.Values.Select(p => p.Product);
     public IEnumerable<Processor> Processors => _processors.Values;
     public IEnumerable<Channel> Channels => _channels.Values;
 
@@ -64,8 +61,8 @@ public sealed class Rulebook
     public Rulebook With(IEnumerable<Product> products, IEnumerable<Payee> payees, IEnumerable<Agreement> agreements) =>
         new(Policy, Rates, _processors.Values, _channels.Values, products, payees, agreements);
 
-    public Product Product(ProductId id) => _products[id.Value];
-    public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id.Value);
+    public Product Product(ProductId id) => _products[id.Value].Product;
+    public Product? FindProduct(ProductId id) => _products.GetValueOrDefault(id.Value)?.Product;
     public Payee Payee(PayeeId id) => _payees[id.Value];
     public Payee? FindPayee(PayeeId id) => _payees.GetValueOrDefault(id.Value);
     public Agreement Agreement(AgreementId id) => _agreements[id.Value];
@@ -87,20 +84,23 @@ public sealed class Rulebook
     }
 
     /// <summary>Who could earn on the product by contribution or supply under some version or personal term.</summary>
-    public IReadOnlyList<PayeeOnAgreement> Sharers(ProductId id) => SharersOf(id);
+    public IReadOnlyList<PayeeOnAgreement> Sharers(ProductId id) => _products[id.Value].Sharers;
 
-    internal PayeeOnAgreement[] SharersOf(ProductId id)
-    {
-        if (_sharersByProduct.TryGetValue(id.Value, out var known)) return known;
-        return _sharersByProduct.GetOrAdd(id.Value, key =>
-        {
-            var product = _products[key];
-            return _contributors
-                .Concat(product.Vendor is { } vendor ? _suppliers[vendor] : [])
-                .Where(s => s.CouldCover(product))
-                .ToArray();
-        });
-    }
+    internal SoldProduct Sold(ProductId id) => _products[id.Value];
+
+    internal PayeeOnAgreement[] SharersIn(Product product) =>
+        _contributors.Concat(product.Vendor is { } vendor ? _suppliers[vendor] : []).Where(s => s.CouldCover(product)).ToArray();
+}
+
+/// <summary>A product with who could earn on it, which is found out when it is first sold.</summary>
+internal sealed class SoldProduct(Rulebook rules, Product product)
+{
+    // Whoever asks first finds the same as whoever asks at the same time.
+    private PayeeOnAgreement[]? _sharers;
+
+    public Product Product { get; } = product;
+
+    public PayeeOnAgreement[] Sharers => _sharers ??= rules.SharersIn(Product);
 }
 
 /// <summary>A payee who is, was or will be on an agreement.</summary>

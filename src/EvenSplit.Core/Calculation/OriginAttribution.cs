@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-
 namespace EvenSplit.Core;
 
 /// <summary>
@@ -8,32 +6,31 @@ namespace EvenSplit.Core;
 /// </summary>
 internal sealed class OriginAttribution(Rulebook rules, IReadOnlyList<Order> orders, Dictionary<string, int> indexes)
 {
-    private readonly ConcurrentDictionary<string, AttributionDecision> _decided = [];
+    // By the order's place. Whoever decides an order comes to the same, so that it does not matter who is first to note it.
+    private readonly AttributionDecision?[] _decided = new AttributionDecision?[orders.Count];
 
     /// <returns>Null where the order renews none, or its origin is a test, unpaid or unknown.</returns>
     public AttributionDecision? Of(Order order)
     {
-        if (order.Origin is null || Counting(order.Origin) is not { } first) return null;
-        if (_decided.TryGetValue(first.Id.Value, out var decision)) return decision;
-        var chain = new Stack<Order>();
-        for (var origin = first; origin is not null; origin = Counting(origin.Origin))
+        var first = Counting(order.Origin);
+        if (first < 0) return null;
+        if (_decided[first] is { } known) return known;
+        var chain = new Stack<int>();
+        for (var origin = first; origin >= 0; origin = Counting(orders[origin].Origin))
         {
             chain.Push(origin);
-            if (_decided.ContainsKey(origin.Id.Value)) break;
+            if (_decided[origin] is not null) break;
         }
+        AttributionDecision? decision = null;
         foreach (var origin in chain)
         {
-            if (!_decided.TryGetValue(origin.Id.Value, out var known))
-            {
-                // What is exceptional about the origin is reported where the origin itself is worked out.
-                known = Attributor.Decide(rules, origin, decision, new List<CalculationException>());
-                _decided[origin.Id.Value] = known;
-            }
-            decision = known;
+            // What is exceptional about the origin is reported where the origin itself is worked out.
+            decision = _decided[origin] ??= Attributor.Decide(rules, orders[origin], decision, new List<CalculationException>());
         }
         return decision;
     }
 
-    private Order? Counting(OrderId? id) =>
-        id is { } known && indexes.TryGetValue(known.Value, out var at) && orders[at] is var origin && !origin.IsTest && origin.PaidAt is not null ? origin : null;
+    /// <returns>Where the order stands; below 0 where there is none that counts.</returns>
+    private int Counting(OrderId? id) =>
+        id is { } known && indexes.TryGetValue(known.Value, out var at) && orders[at] is { IsTest: false, PaidAt: not null } ? at : -1;
 }

@@ -15,6 +15,9 @@ public sealed class ExchangeRates
     // An order asks for the same few over and over, and orders of one day for the same.
     private readonly ConcurrentDictionary<long, Fraction?> _minorFactors = [];
 
+    [ThreadStatic]
+    private static (ExchangeRates? Asked, long Key, Fraction? Factor) t_last;
+
     public ExchangeRates(Currency book, IEnumerable<ExchangeRate> rates)
     {
         _book = book;
@@ -52,9 +55,15 @@ public sealed class ExchangeRates
     {
         // A day's number has less than 24 bits, a currency's less than 16.
         var key = (long)from.Number << 40 | (long)to.Number << 24 | (uint)date.DayNumber;
-        if (_minorFactors.TryGetValue(key, out var known)) return known;
-        Fraction? factor = Factor(from, to, date) is { } major ? (major * Fraction.PowerOfTen(to.Exponent - from.Exponent)).InLowestTerms() : null;
-        return _minorFactors[key] = factor;
+        ref var last = ref t_last;
+        if (last.Key == key && ReferenceEquals(last.Asked, this)) return last.Factor;
+        if (!_minorFactors.TryGetValue(key, out var factor))
+        {
+            factor = Factor(from, to, date) is { } major ? (major * Fraction.PowerOfTen(to.Exponent - from.Exponent)).InLowestTerms() : null;
+            _minorFactors[key] = factor;
+        }
+        last = (this, key, factor);
+        return factor;
     }
 
     private Fraction? Factor(Currency from, Currency to, DateOnly date)

@@ -21,7 +21,7 @@ internal readonly struct Pinning(
         }
         for (var i = 0; i < figures.Lines.Count; i++)
         {
-            foreach (var sharer in rules.SharersOf(figures.Lines[i].Product.Id))
+            foreach (var sharer in figures.Lines[i].Sold.Sharers)
             {
                 // A payee on an agreement is one object in a rulebook, whatever the product.
                 if (seen.Contains(sharer)) continue;

@@ -3,8 +3,11 @@ namespace EvenSplit.Core;
 /// <summary>A line of the waterfall at the sale (contract, section 2): minor units of the order's currency.</summary>
 public sealed record LineFigures
 {
+    internal LineFigures(SoldProduct sold) => Sold = sold;
+
+    internal SoldProduct Sold { get; }
     public required OrderLine Line { get; init; }
-    public required Product Product { get; init; }
+    public Product Product => Sold.Product;
     public required long List { get; init; }
     public required long Discount { get; init; }
     public required long DiscountExTax { get; init; }

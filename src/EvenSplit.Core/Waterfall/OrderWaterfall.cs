@@ -52,12 +52,11 @@ public static class OrderWaterfall
         for (var i = 0; i < count; i++)
         {
             var line = order.Lines[i];
-            var product = rules.Product(line.Product);
+            var sold = rules.Sold(line.Product);
             var discount = line.Discount + orderDiscount[i];
-            lines[i] = new LineFigures
+            lines[i] = new LineFigures(sold)
             {
                 Line = line,
-                Product = product,
                 List = line.UnitPrice * line.Quantity,
                 Discount = discount,
                 DiscountExTax = discount != 0 && order.PricesIncludeTax && goods[i] + line.Tax > 0
@@ -70,7 +69,7 @@ public static class OrderWaterfall
                 ProcessingFee = processingShares[i],
                 ChannelFee = channelShares[i],
                 Rebate = rebateShares[i],
-                Cost = fees.Cost(product, line.Quantity),
+                Cost = fees.Cost(sold.Product, line.Quantity),
             };
         }
         return new OrderFigures
