@@ -36,13 +36,15 @@ public static class BookEvents
             var (order, refund) = (facts.Orders[refunded[i]], facts.Refunds[i]);
             if (!order.IsTest && order.PaidAt is { } paidAt) events.Add(new BookEvent(refunded[i], refund, refund.TakesEffectAt(paidAt)));
         }
-        var sorted = events.ToArray();
-        Array.Sort(Array.ConvertAll(sorted, e => e.At.UtcTicks), sorted);
+        var (instants, places) = (new long[events.Count], new int[events.Count]);
+        for (var i = 0; i < places.Length; i++) (instants[i], places[i]) = (events[i].At.UtcTicks, i);
+        Array.Sort(instants, places);
+        var sorted = Array.ConvertAll(places, p => events[p]);
         // Instants are seldom the same: only where they are, the rest of the order has to be asked for.
         var byMoment = Comparer<BookEvent>.Create((a, b) => MomentOf(a).CompareTo(MomentOf(b)));
         for (var (start, end) = (0, 1); start < sorted.Length; start = end++)
         {
-            while (end < sorted.Length && sorted[end].At.UtcTicks == sorted[start].At.UtcTicks) end++;
+            while (end < sorted.Length && instants[end] == instants[start]) end++;
             if (end - start > 1) Array.Sort(sorted, start, end - start, byMoment);
         }
         return sorted;

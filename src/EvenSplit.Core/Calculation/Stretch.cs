@@ -39,9 +39,10 @@ internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTr
         else SideBySide.For(_firstOfOrder.Count, i => WorkOut(_firstOfOrder[i], events, progress));
     }
 
-    /// <summary>The outcome of one event, once all before it are counted.</summary>
+    /// <summary>Settles one event for good, once all before it are counted.</summary>
     /// <param name="at">Position in the stretch; taken one after another from 0.</param>
-    public (OrderLedger Ledger, IReadOnlyList<Entry> Entries, List<ProgressChange> Changes) Outcome(int at, BookEvent what, ProgressBook progress)
+    /// <returns>What it adds to the tracks.</returns>
+    public List<ProgressChange> Settle(int at, BookEvent what, ProgressBook progress)
     {
         var slot = _slots[at];
         if (what.Refund is null)
@@ -51,11 +52,23 @@ internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTr
                 _again.Add(what.OrderIndex);
                 Sale(slot, what, progress);
             }
-            return (slot.Ledger!, slot.Ledger!.SaleEntries, slot.Changes);
         }
-        if (_again.Contains(what.OrderIndex)) Take(slot, what);
-        else slot.Failed?.Throw();
-        return (slot.Ledger!, slot.Taken!.Entries, slot.Changes);
+        else if (_again.Contains(what.OrderIndex))
+        {
+            Take(slot, what);
+        }
+        else
+        {
+            slot.Failed?.Throw();
+        }
+        return slot.Changes;
+    }
+
+    /// <summary>What came of one event that is settled, until the next stretch is worked out here.</summary>
+    public (OrderLedger Ledger, IReadOnlyList<Entry> Entries) Outcome(int at, BookEvent what)
+    {
+        var slot = _slots[at];
+        return (slot.Ledger!, what.Refund is null ? slot.Ledger!.SaleEntries : slot.Taken!.Entries);
     }
 
     private void FindOrders(ArraySegment<BookEvent> events)

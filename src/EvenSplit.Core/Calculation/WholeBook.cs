@@ -13,49 +13,36 @@ public static class WholeBook
         for (var i = 0; i < refunded.Length; i++) refunded[i] = indexes[facts.Refunds[i].Order.Value];
         var refundsToCome = new int[orders.Count];
         foreach (var index in refunded) refundsToCome[index]++;
-        var origins = new OriginAttribution(facts.Rules, orders, indexes);
+        var open = new OrderLedger?[orders.Count];
+        var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, onLedger);
+        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, explain: onLedger is not null);
+        var results = gathered.Results();
+        var listing = Task.Run(() => CalculationException.Listed(gathered.Exceptions).ToList());
+        var ofRuns = new List<CalculationException>();
+        var runs = facts.Runs.Count == 0 ? [] : new RunsOverTime(facts, gathered.Entries).WorkOut(ofRuns);
+        var listed = listing.GetAwaiter().GetResult();
+        foreach (var exception in ofRuns) CalculationException.List(listed, exception);
+        return new BookResult(results, gathered.Entries, runs, listed);
+    }
+
+    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, bool explain)
+    {
         var tracks = new ProgressTracks(facts.Rules);
         var progress = new ProgressBook(tracks);
-        var open = new OrderLedger?[orders.Count];
-        var stretch = new Stretch(facts, origins, tracks, open, explain: onLedger is not null);
-        var results = new OrderResult[orders.Count];
-        var exceptions = new List<CalculationException>();
-        var entries = new List<Entry>(orders.Count * 2);
-        var events = BookEvents.InOrder(facts, refunded);
-        for (var start = 0; start < events.Length; start += stretch.Length)
+        // What came of one stretch is gathered while the next is worked out in the other.
+        var (stretch, other) = (new Stretch(facts, origins, tracks, open, explain), new Stretch(facts, origins, tracks, open, explain));
+        var gathering = Task.CompletedTask;
+        for (var start = 0; start < events.Length; start += stretch.Length, (stretch, other) = (other, stretch))
         {
             var part = new ArraySegment<BookEvent>(events, start, Math.Min(stretch.Length, events.Length - start));
             stretch.WorkOut(part, progress);
-            for (var i = 0; i < part.Count; i++)
-            {
-                var index = part[i].OrderIndex;
-                var (ledger, posted, changes) = stretch.Outcome(i, part[i], progress);
-                progress.Count(facts.Rules.Policy.Time.DateOf(part[i].At), changes);
-                entries.AddRange(posted);
-                if (part[i].Refund is not null) refundsToCome[index]--;
-                if (refundsToCome[index] > 0) continue;
-                // An order whose last event is past is put away: its figures stay, its workings go.
-                open[index] = null;
-                exceptions.AddRange(ledger.RawExceptions);
-                results[index] = new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
-                onLedger?.Invoke(ledger);
-            }
+            for (var i = 0; i < part.Count; i++) progress.Count(facts.Rules.Policy.Time.DateOf(part[i].At), stretch.Settle(i, part[i], progress));
+            gathering.GetAwaiter().GetResult();
+            if (explain) gathered.Take(part, stretch);
+            else gathering = Gather(part, stretch);
         }
-        for (var i = 0; i < results.Length; i++) results[i] ??= WithoutEffect(facts.Rules, orders[i], exceptions);
-        var listing = Task.Run(() => CalculationException.Listed(exceptions).ToList());
-        var ofRuns = new List<CalculationException>();
-        var runs = facts.Runs.Count == 0 ? [] : new RunsOverTime(facts, entries).WorkOut(ofRuns);
-        var listed = listing.GetAwaiter().GetResult();
-        foreach (var exception in ofRuns) CalculationException.List(listed, exception);
-        return new BookResult(results, entries, runs, listed);
-    }
+        gathering.GetAwaiter().GetResult();
 
-    /// <summary>A test order has no figures; an unpaid one has its totals, and the house as if nobody earned.</summary>
-    private static OrderResult WithoutEffect(Rulebook rules, Order order, List<CalculationException> exceptions)
-    {
-        if (order.IsTest) return new OrderResult(order, OrderStatus.Test, AttributionDecision.Nobody, null, 0, 0);
-        var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, exceptions);
-        var house = figures.Charged + figures.Rebate - figures.Tax - figures.ProcessingFee - figures.ChannelFee;
-        return new OrderResult(order, OrderStatus.Unpaid, AttributionDecision.Nobody, figures, 0, house);
+        Task Gather(ArraySegment<BookEvent> part, Stretch settled) => Task.Run(() => gathered.Take(part, settled));
     }
 }

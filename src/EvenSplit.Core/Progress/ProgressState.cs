@@ -29,7 +29,7 @@ public readonly record struct ProgressState(
         _ => Lifetime,
     };
 
-    private bool SameWindow(ProgressWindow window, DateOnly date) => window switch
+    private bool SameWindow(ProgressWindow window, DateOnly date) => date == On || window switch
     {
         ProgressWindow.Month => date.Year == On.Year && date.Month == On.Month,
         ProgressWindow.Quarter => date.Year == On.Year && (date.Month - 1) / 3 == (On.Month - 1) / 3,
