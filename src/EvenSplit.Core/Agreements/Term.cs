@@ -18,9 +18,9 @@ public sealed record Scope(ScopeKind Kind, string? Id)
             case ScopeKind.Product: return product.Id.Value == Id;
             case ScopeKind.Variant: return variant is { } v && v.Value == Id;
             default:
-                foreach (var collection in product.Collections)
+                for (var i = 0; i < product.Collections.Count; i++)
                 {
-                    if (collection.Value == Id) return true;
+                    if (product.Collections[i].Value == Id) return true;
                 }
                 return false;
         }

@@ -53,8 +53,8 @@ public sealed class ProgressTracks
     public void OfSale(OrderLedger ledger, ICollection<ProgressChange> changes)
     {
         if (AreNone) return;
-        var lines = ledger.Figures.Lines;
-        Span<long> goods = lines.Count <= FewLines ? stackalloc long[lines.Count] : new long[lines.Count];
+        var lines = ledger.Figures.LineSpan;
+        Span<long> goods = lines.Length <= FewLines ? stackalloc long[lines.Length] : new long[lines.Length];
         for (var i = 0; i < goods.Length; i++) goods[i] = lines[i].GoodsNet;
         Add(changes, ledger, goods, 1, ledger.SaleEntries);
     }

@@ -18,11 +18,11 @@ internal sealed class WhatIsLeft
     public WhatIsLeft(Rulebook rules, Order order, OrderFigures sale)
     {
         (_rules, _order, _sale) = (rules, order, sale);
-        var count = sale.Lines.Count;
+        var count = sale.LineSpan.Length;
         (_goods, _tax, _quantity, _saleGoods) = (new long[count], new long[count], new long[count], new long[count]);
         for (var i = 0; i < count; i++)
         {
-            var line = sale.Lines[i];
+            var line = sale.LineSpan[i];
             (_goods[i], _tax[i], _quantity[i], _saleGoods[i]) = (line.GoodsNet, line.Tax, line.Line.Quantity, line.GoodsNet);
         }
         (_shipping, _shippingTax) = (sale.ShippingNet, sale.ShippingTax);
@@ -73,7 +73,7 @@ internal sealed class WhatIsLeft
         var lines = OrderState.Room(count);
         for (var i = 0; i < count; i++)
         {
-            var sale = _sale.Lines[i];
+            var sale = _sale.LineSpan[i];
             var (left, outOf) = LeftOf(i);
             lines[i] = new LineState
             {
@@ -96,7 +96,7 @@ internal sealed class WhatIsLeft
     /// <summary><c>f</c>: the fraction of the line that is left.</summary>
     private (long Left, long OutOf) LeftOf(int i) => _saleGoods[i] != 0
         ? (_goods[i], _saleGoods[i])
-        : (_quantity[i], _sale.Lines[i].Line.Quantity);
+        : (_quantity[i], _sale.LineSpan[i].Line.Quantity);
 
     private bool NoLineLeft()
     {
@@ -109,9 +109,9 @@ internal sealed class WhatIsLeft
 
     private int LineIndex(LineId id)
     {
-        for (var i = 0; i < _order.Lines.Count; i++)
+        for (var i = 0; i < _order.LineSpan.Length; i++)
         {
-            if (_order.Lines[i].Id == id) return i;
+            if (_order.LineSpan[i].Id == id) return i;
         }
         throw new ArgumentException($"Order {_order.Id} has no line {id}.", nameof(id));
     }

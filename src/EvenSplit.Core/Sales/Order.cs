@@ -22,6 +22,8 @@ public sealed record Click(PayeeId Payee, DateTimeOffset At);
 /// <summary>An order as the shop reported it; amounts in minor units of <see cref="Currency"/>. Null fees are not known yet.</summary>
 public sealed record Order
 {
+    private readonly OrderLine[] _lines = [];
+
     public required OrderId Id { get; init; }
     public required ChannelId Channel { get; init; }
     public required Currency Currency { get; init; }
@@ -45,5 +47,12 @@ public sealed record Order
     public PayeeId? ManualPayee { get; init; }
     public IReadOnlyList<string> Codes { get; init; } = [];
     public IReadOnlyList<Click> Clicks { get; init; } = [];
-    public required IReadOnlyList<OrderLine> Lines { get; init; }
+    public required IReadOnlyList<OrderLine> Lines
+    {
+        get => _lines;
+        init => _lines = value as OrderLine[] ?? [.. value];
+    }
+
+    /// <summary>The same lines, for where they are gone through for every order.</summary>
+    internal ReadOnlySpan<OrderLine> LineSpan => _lines;
 }

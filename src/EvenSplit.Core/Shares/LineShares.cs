@@ -22,7 +22,7 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
     {
         (_sharing, _parts, var amounts) = t_lists ??= ([], [], []);
         amounts.Clear();
-        for (var i = 0; i < order.Lines.Count; i++)
+        for (var i = 0; i < order.LineSpan.Length; i++)
         {
             FindSharing(i);
             if (_sharing.Count == 0) continue;
@@ -129,7 +129,7 @@ internal sealed class LineShares(Rulebook rules, Order order, DateOnly paidOn, P
     }
 
     private TieKey Tie(PayeeId earner, OnLine on) =>
-        new(earner, order.Id, order.Lines[on.Line.LineIndex].Id, on.Share.Agreement.Id);
+        new(earner, order.Id, order.LineSpan[on.Line.LineIndex].Id, on.Share.Agreement.Id);
 
     private static long FixedPart(OnLine on, long quantity, bool nothingLeft) =>
         (on.Rate.PerUnit ?? 0) * quantity + (nothingLeft ? 0 : on.Line.PerOrderPart);

@@ -45,10 +45,10 @@ internal readonly ref struct OrderState(ReadOnlySpan<LineState> lines, bool afte
 
     public static OrderState AtSale(OrderFigures figures)
     {
-        var lines = Room(figures.Lines.Count);
+        var lines = Room(figures.LineSpan.Length);
         for (var i = 0; i < lines.Length; i++)
         {
-            var line = figures.Lines[i];
+            var line = figures.LineSpan[i];
             lines[i] = new LineState
             {
                 Goods = line.GoodsNet,

@@ -152,10 +152,10 @@ public sealed class OrderLedger
     private Entry ToEntry(ShareKey key, PinnedShare share, long minor, RefundId? refund, DateOnly on)
     {
         var earner = key.Part == EntryPart.Recruiter ? share.Recruiter! : share.Payee;
-        var saleClears = ClearingDate.OfSale(_rules.Policy.Time, Order, PaidOn, earner, share.Version, Figures.Lines[key.LineIndex].Product);
+        var saleClears = ClearingDate.OfSale(_rules.Policy.Time, Order, PaidOn, earner, share.Version, Figures.LineSpan[key.LineIndex].Product);
         var currency = key.Part == EntryPart.Fixed ? share.Agreement.Currency : Order.Currency;
         return new Entry(
-            Order.Id, Order.Lines[key.LineIndex].Id, key.Payee, key.Agreement, key.Part, refund, new Money(minor, currency), on,
+            Order.Id, Order.LineSpan[key.LineIndex].Id, key.Payee, key.Agreement, key.Part, refund, new Money(minor, currency), on,
             refund is null ? saleClears : ClearingDate.OfRefund(on, saleClears));
     }
 
@@ -174,7 +174,7 @@ public sealed class OrderLedger
     {
         House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee;
         if (amounts.Length == 0) return;
-        var onLine = new LineSum[Order.Lines.Count];
+        var onLine = new LineSum[Order.LineSpan.Length];
         foreach (var amount in amounts)
         {
             var converted = _lineShares.InOrderCurrency(amount.Amount);
@@ -190,7 +190,7 @@ public sealed class OrderLedger
         House -= Earnings;
         for (var i = 0; i < onLine.Length; i++)
         {
-            var line = Figures.Lines[i];
+            var line = Figures.LineSpan[i];
             var available = line.GoodsNet + onLine[i].Passed + (onLine[i].RebatePassed ? 0 : line.Rebate);
             if (onLine[i].Earned > available) _exceptions.Add(new CalculationException(ExceptionCode.OverCommitted, Order.Id, line.Line.Id));
         }

@@ -19,9 +19,9 @@ internal readonly struct Pinning(
         {
             Add(shares, lines, payee, referral.Agreement, referral.Version, RecruiterOf(payee, referral.Version));
         }
-        for (var i = 0; i < figures.Lines.Count; i++)
+        for (var i = 0; i < figures.LineSpan.Length; i++)
         {
-            foreach (var sharer in figures.Lines[i].Sold.Sharers)
+            foreach (var sharer in figures.LineSpan[i].Sold.Sharers)
             {
                 // A payee on an agreement is one object in a rulebook, whatever the product.
                 if (seen.Contains(sharer)) continue;
@@ -41,7 +41,7 @@ internal readonly struct Pinning(
             foreach (var line in shares[i].Lines)
             {
                 if (!line.Term.Term.AsksProgress) continue;
-                var outcome = _cases.For(line.Term.Term, shares[i].Payee.Id, shares[i].Agreement, order.Lines[line.LineIndex], null);
+                var outcome = _cases.For(line.Term.Term, shares[i].Payee.Id, shares[i].Agreement, order.LineSpan[line.LineIndex], null);
                 if (!ReferenceEquals(outcome.Case, line.Case) || outcome.Waits != line.Waits) return false;
             }
         }
@@ -58,9 +58,9 @@ internal readonly struct Pinning(
         pinned.Clear();
         var waits = false;
         var flat = false;
-        for (var i = 0; i < figures.Lines.Count; i++)
+        for (var i = 0; i < figures.LineSpan.Length; i++)
         {
-            var (line, product) = (figures.Lines[i].Line, figures.Lines[i].Product);
+            var (line, product) = (figures.LineSpan[i].Line, figures.LineSpan[i].Product);
             if (agreement.Basis == Basis.Supply && product.Vendor != payee.Id) continue;
             if (TermChoice.For(payee, agreement, version, product, line.Variant, placedOn) is not { } term) continue;
             var passedOver = explain ? new List<PassedOverCase>() : null;
@@ -93,13 +93,13 @@ internal readonly struct Pinning(
             if (given[0] != lines[first]) continue;
             if (rate.PerUnit is { } perUnit)
             {
-                foreach (var line in given) convertible &= InOrderCurrency(perUnit * order.Lines[line.LineIndex].Quantity, currency) is not null;
+                foreach (var line in given) convertible &= InOrderCurrency(perUnit * order.LineSpan[line.LineIndex].Quantity, currency) is not null;
             }
             if (rate.PerOrder is not { } perOrder) continue;
             var converted = InOrderCurrency(perOrder, currency);
             convertible &= converted is not null;
             var weights = new long[given.Count];
-            for (var i = 0; i < weights.Length; i++) weights[i] = figures.Lines[given[i].LineIndex].GoodsNet;
+            for (var i = 0; i < weights.Length; i++) weights[i] = figures.LineSpan[given[i].LineIndex].GoodsNet;
             var parts = Allocation.Allocate(perOrder, weights);
             var convertedParts = Allocation.Allocate(converted ?? 0, weights);
             for (var i = 0; i < given.Count; i++) (given[i].PerOrderPart, given[i].PerOrderPartConverted) = (parts[i], convertedParts[i]);

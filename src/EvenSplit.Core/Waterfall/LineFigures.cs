@@ -27,7 +27,13 @@ public enum FeeSource { None, Actual, Schedule, Missing }
 /// <summary>What an order brought in and what left it before anybody's share: minor units of the order's currency.</summary>
 public sealed record OrderFigures
 {
-    public required IReadOnlyList<LineFigures> Lines { get; init; }
+    private readonly LineFigures[] _lines;
+
+    internal OrderFigures(LineFigures[] lines) => _lines = lines;
+
+    public IReadOnlyList<LineFigures> Lines => _lines;
+    /// <summary>The same lines, for where they are gone through for every order.</summary>
+    internal ReadOnlySpan<LineFigures> LineSpan => _lines;
     public required long GoodsNet { get; init; }
     public required long ShippingNet { get; init; }
     public required long ShippingTax { get; init; }

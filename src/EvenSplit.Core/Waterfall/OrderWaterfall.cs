@@ -10,7 +10,8 @@ public static class OrderWaterfall
     /// <param name="exceptions">Receives <c>fee-missing</c> and <c>rate-missing</c>.</param>
     public static OrderFigures WorkOut(Rulebook rules, Order order, bool attributed, ICollection<CalculationException> exceptions)
     {
-        var count = order.Lines.Count;
+        var sold = order.LineSpan;
+        var count = sold.Length;
         // The columns of a table with a row per line.
         Span<long> columns = count <= FewLines ? stackalloc long[count * 8] : new long[count * 8];
         var goods = columns[..count];
@@ -24,14 +25,14 @@ public static class OrderWaterfall
 
         for (var i = 0; i < count; i++)
         {
-            var line = order.Lines[i];
+            var line = sold[i];
             goods[i] = line.UnitPrice * line.Quantity - line.Discount;
         }
         Allocation.Allocate(order.Discount, goods, [], orderDiscount);
         long goodsNet = 0, lineTax = 0;
         for (var i = 0; i < count; i++)
         {
-            var line = order.Lines[i];
+            var line = sold[i];
             goods[i] -= orderDiscount[i] + (order.PricesIncludeTax ? line.Tax : 0);
             goodsNet += goods[i];
             lineTax += line.Tax;
@@ -51,10 +52,10 @@ public static class OrderWaterfall
         var lines = new LineFigures[count];
         for (var i = 0; i < count; i++)
         {
-            var line = order.Lines[i];
-            var sold = rules.Sold(line.Product);
+            var line = sold[i];
+            var product = rules.Sold(line.Product);
             var discount = line.Discount + orderDiscount[i];
-            lines[i] = new LineFigures(sold)
+            lines[i] = new LineFigures(product)
             {
                 Line = line,
                 List = line.UnitPrice * line.Quantity,
@@ -69,12 +70,11 @@ public static class OrderWaterfall
                 ProcessingFee = processingShares[i],
                 ChannelFee = channelShares[i],
                 Rebate = rebateShares[i],
-                Cost = fees.Cost(sold.Product, line.Quantity),
+                Cost = fees.Cost(product.Product, line.Quantity),
             };
         }
-        return new OrderFigures
+        return new OrderFigures(lines)
         {
-            Lines = lines,
             GoodsNet = goodsNet,
             ShippingNet = shippingNet,
             ShippingTax = order.ShippingTax,
@@ -100,7 +100,7 @@ public static class OrderWaterfall
         var shipped = 0;
         for (var i = 0; i < goodsNet.Length; i++)
         {
-            if (order.Lines[i].RequiresShipping) room[shipped++] = goodsNet[i];
+            if (order.LineSpan[i].RequiresShipping) room[shipped++] = goodsNet[i];
         }
         if (shipped == 0 || shipped == goodsNet.Length)
         {
@@ -109,6 +109,6 @@ public static class OrderWaterfall
         }
         Allocation.Allocate(total, room[..shipped], [], shares[..shipped]);
         // From the back, so that no share is written over before it has moved to its line.
-        for (var i = goodsNet.Length - 1; i >= 0; i--) shares[i] = order.Lines[i].RequiresShipping ? shares[--shipped] : 0;
+        for (var i = goodsNet.Length - 1; i >= 0; i--) shares[i] = order.LineSpan[i].RequiresShipping ? shares[--shipped] : 0;
     }
 }
