@@ -6,15 +6,17 @@ namespace EvenSplit.Cli;
 /// </summary>
 internal static class OnePassMemory
 {
-    // What reading, working out and writing allocate, in bytes for each byte of the file (docs/performance.md).
-    private const long AllocatedPerByte = 16;
+    // What reading, working out and writing allocate: so many bytes for each byte of the file, and what is needed for any file.
+    // Not much more, or the runtime refuses for the largest files what would have done (docs/performance.md).
+    private const long AllocatedPerByte = 9;
+    private const long AllocatedAtLeast = 64 << 20;
 
     /// <summary>Puts collecting off until the work is likely done. Where two thirds of the machine's memory would not do, collects as usual.</summary>
     /// <param name="fileLength">Length of the file in bytes.</param>
     /// <returns>Whether collecting is put off.</returns>
     public static bool Reserve(long fileLength)
     {
-        var wanted = fileLength * AllocatedPerByte;
+        var wanted = fileLength * AllocatedPerByte + AllocatedAtLeast;
         if (wanted > GC.GetGCMemoryInfo().TotalAvailableMemoryBytes / 3 * 2) return false;
         try
         {
