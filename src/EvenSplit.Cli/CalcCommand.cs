@@ -23,7 +23,7 @@ internal static class CalcCommand
     private static void Print(Facts facts, bool explain)
     {
         var ledgers = new List<OrderLedger>();
-        var result = WholeBook.WorkOut(facts, explain ? ledgers.Add : null);
+        var result = WholeBook.WorkOut(facts, explain ? new BookWatch { Explain = true, OnLedger = ledgers.Add } : null);
         using var output = Console.OpenStandardOutput();
         ResultWriter.Write(result, output, explain ? (facts.Rules, ledgers) : null);
     }

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using EvenSplit.Core;
+using EvenSplit.Formats;
 using EvenSplit.Formats.Scenarios;
 
 namespace EvenSplit.Cli;
@@ -21,9 +22,9 @@ internal static class ScenarioFile
         {
             foreach (var fault in faulty.Faults) Console.Error.WriteLine(fault);
         }
-        catch (OverflowException)
+        catch (BeyondLargestAmountException beyond)
         {
-            Console.Error.WriteLine($"$: an amount that comes of this scenario is beyond {Money.MaxMinor}, the largest there is.");
+            Console.Error.WriteLine(OneLine.Of(beyond.Message));
         }
         catch (Exception unreadable) when (unreadable is IOException or UnauthorizedAccessException)
         {

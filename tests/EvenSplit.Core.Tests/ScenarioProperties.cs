@@ -111,7 +111,7 @@ public sealed class ScenarioProperties
     {
         var traced = new List<Trace>();
         var teller = new TraceTeller(facts.Rules, new Naming(p => p.Value, a => a.Value, p => p.Value));
-        var explained = WholeBook.WorkOut(facts, ledger => traced.AddRange(teller.Tell(ledger, ledger.SaleAmounts)));
+        var explained = WholeBook.WorkOut(facts, new BookWatch { Explain = true, OnLedger = ledger => traced.AddRange(teller.Tell(ledger, ledger.SaleAmounts)) });
         Assert.Equal(WholeBook.WorkOut(facts).Entries, explained.Entries);
         Assert.Equal(explained.Entries.Count(e => e.Refund is null), traced.Count);
     }, iter: 30);

@@ -140,7 +140,7 @@ public sealed class RandomScenario
             ["activeTo"] = Maybe(0.15, () => Date(_dice.Between(200, Days))),
             ["codes"] = _dice.Chance(0.7) ? Strings([$"CODE{number}", $"Two Words {number}"]) : null,
             ["customerKeys"] = _dice.Chance(0.3) ? Strings([$"k{_dice.Between(0, 9)}"]) : null,
-            ["recruitedBy"] = Maybe(0.4, () => _dice.OneOf(_payees)),
+            ["recruitedBy"] = Maybe(0.4, () => _dice.OneOf(Array.FindAll(_payees, p => p != id))),
             ["holdDays"] = MaybeMoney(0.3, 0, 60),
             ["onHold"] = _dice.Chance(0.05),
             ["minimum"] = MaybeMoney(0.4, 0, 8000),
@@ -180,7 +180,13 @@ public sealed class RandomScenario
         }
         return memberships;
 
-        static JsonObject Membership(string id, string from, JsonNode? to) => Trim(new JsonObject { ["id"] = id, ["from"] = from, ["to"] = to });
+        JsonObject Membership(string id, string from, JsonNode? to) => Trim(new JsonObject
+        {
+            ["id"] = id,
+            ["from"] = from,
+            ["to"] = to,
+            ["products"] = _dice.Chance(0.2) ? Strings(_dice.Some(_products, _products.Length)) : null,
+        });
     }
 
     private IEnumerable<JsonNode> PersonalTerms() => Enumerable.Range(0, _dice.Chance(0.2) ? _dice.Between(1, 2) : 0).Select(_ =>

@@ -2,10 +2,24 @@ namespace EvenSplit.Core;
 
 public enum PayeeRole { Affiliate, Collaborator, Vendor }
 
-/// <summary>A payee's time on an agreement: from the start of From to the start of To.</summary>
+/// <summary>A payee's time on an agreement: from the start of From to the start of To (contract, sections 3 and 4).</summary>
 public sealed record Membership(AgreementId Agreement, DateOnly From, DateOnly? To)
 {
+    /// <summary>The products it is for; null for all, empty for none. Whether the agreement is in force does not look at it.</summary>
+    public IReadOnlyList<ProductId>? Products { get; init; }
+
     public bool InForceOn(DateOnly date) => From <= date && (To is null || date < To);
+
+    /// <summary>Whether the payee takes part in the agreement on lines of a product.</summary>
+    public bool IsFor(ProductId product)
+    {
+        if (Products is null) return true;
+        for (var i = 0; i < Products.Count; i++)
+        {
+            if (Products[i] == product) return true;
+        }
+        return false;
+    }
 }
 
 /// <summary>Money paid ahead, in minor units of the payee's payout currency, to be recouped out of earnings.</summary>
@@ -36,12 +50,15 @@ public sealed record Payee
 
     public bool IsActiveOn(DateOnly date) => ActiveFrom <= date && (ActiveTo is null || date < ActiveTo);
 
-    public bool IsOn(AgreementId agreement, DateOnly date)
+    public bool IsOn(AgreementId agreement, DateOnly date) => MembershipOn(agreement, date) is not null;
+
+    /// <summary>The payee's time on an agreement that a date falls in; at most one does.</summary>
+    public Membership? MembershipOn(AgreementId agreement, DateOnly date)
     {
         for (var i = 0; i < Memberships.Count; i++)
         {
-            if (Memberships[i].Agreement == agreement && Memberships[i].InForceOn(date)) return true;
+            if (Memberships[i].Agreement == agreement && Memberships[i].InForceOn(date)) return Memberships[i];
         }
-        return false;
+        return null;
     }
 }

@@ -4,7 +4,7 @@ namespace EvenSplit.Core;
 /// Everything an order is worked out against, indexed once: policies, rates, fee schedules, catalogue, payees, agreements.
 /// Immutable; what a line can earn for whom is found per product, not by walking every agreement.
 /// </summary>
-public sealed class Rulebook
+public sealed class Rulebook : IKnownIds
 {
     // By the text of the ids: a dictionary of texts is at hand compiled, and asked faster than one of ids.
     private readonly Dictionary<string, SoldProduct> _products;
@@ -12,6 +12,7 @@ public sealed class Rulebook
     private readonly Dictionary<string, Agreement> _agreements;
     private readonly Dictionary<string, Processor> _processors;
     private readonly Dictionary<string, Channel> _channels;
+    private readonly Dictionary<string, ProductId> _productsByVariant = [];
     private readonly Dictionary<string, Payee> _payeesByCode = new(StringComparer.Ordinal);
     private readonly List<PayeeOnAgreement> _contributors = [];
     private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
@@ -31,6 +32,10 @@ public sealed class Rulebook
         _processors = processors.ToDictionary(p => p.Id.Value);
         _channels = channels.ToDictionary(c => c.Id.Value);
         _products = products.ToDictionary(p => p.Id.Value, p => new SoldProduct(this, p));
+        foreach (var sold in _products.Values)
+        {
+            foreach (var variant in sold.Product.Variants) _productsByVariant[variant.Value] = sold.Product.Id;
+        }
         _payees = payees.ToDictionary(p => p.Id.Value);
         _agreements = agreements.ToDictionary(a => a.Id.Value);
         var suppliers = new List<PayeeOnAgreement>();
@@ -68,6 +73,10 @@ public sealed class Rulebook
     public Agreement Agreement(AgreementId id) => _agreements[id.Value];
     public Processor? FindProcessor(ProcessorId id) => _processors.GetValueOrDefault(id.Value);
     public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id.Value);
+
+    public bool HasProduct(ProductId id) => _products.ContainsKey(id.Value);
+    public ProductId? ProductOf(VariantId variant) => _productsByVariant.TryGetValue(variant.Value, out var product) ? product : null;
+    public bool HasPayee(PayeeId id) => _payees.ContainsKey(id.Value);
 
     /// <summary>The payee a coupon code belongs to; codes compare without regard to ASCII case.</summary>
     public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(CouponCode.Normal(code));
@@ -110,6 +119,7 @@ public sealed class PayeeOnAgreement(Payee payee, Agreement agreement)
     public Agreement Agreement { get; } = agreement;
 
     internal bool CouldCover(Product product) =>
-        Agreement.Versions.Any(v => v.Terms.Any(t => t.Scope.MayCover(product)))
-        || Payee.PersonalTerms.Any(p => p.Agreement == Agreement.Id && p.Term.Scope.MayCover(product));
+        Payee.Memberships.Any(m => m.Agreement == Agreement.Id && m.IsFor(product.Id))
+        && (Agreement.Versions.Any(v => v.Terms.Any(t => t.Scope.MayCover(product)))
+            || Payee.PersonalTerms.Any(p => p.Agreement == Agreement.Id && p.Term.Scope.MayCover(product)));
 }

@@ -26,7 +26,7 @@ public static class Attributor
         var verdict = Qualify(rules, payee, placedOn);
         var candidate = new AttributionCandidate(id, AttributionVia.Renewal, order.Origin?.Value, null, verdict);
         if (verdict == CandidateVerdict.Won) return new AttributionDecision(id, AttributionVia.Renewal, [candidate]);
-        exceptions.Add(new CalculationException(ExceptionCode.PayeeInactive, order.Id, null, id));
+        if (verdict == CandidateVerdict.Inactive) exceptions.Add(new CalculationException(ExceptionCode.PayeeInactive, order.Id, null, id));
         return new AttributionDecision(null, null, [candidate]);
     }
 

@@ -3,7 +3,7 @@ namespace EvenSplit.Core;
 /// <summary>What has come of the events so far: entries in their order, and each order's result once its last event is past.</summary>
 /// <param name="refundsToCome">For each order, how many refunds of it there are.</param>
 /// <param name="open">The workings of orders of which more is to come; those of others are put away.</param>
-/// <param name="onLedger">As for <see cref="WholeBook.WorkOut"/>.</param>
+/// <param name="onLedger">As <see cref="BookWatch"/> has it.</param>
 internal sealed class Gathered(Rulebook rules, IReadOnlyList<Order> orders, int[] refundsToCome, OrderLedger?[] open, Action<OrderLedger>? onLedger)
 {
     private readonly OrderResult?[] _results = new OrderResult?[orders.Count];
@@ -42,8 +42,15 @@ internal sealed class Gathered(Rulebook rules, IReadOnlyList<Order> orders, int[
     private OrderResult WithoutEffect(Order order)
     {
         if (order.IsTest) return new OrderResult(order, OrderStatus.Test, AttributionDecision.Nobody, null, 0, 0);
-        var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, Exceptions);
-        var house = figures.Charged + figures.Rebate - figures.Tax - figures.ProcessingFee - figures.ChannelFee;
-        return new OrderResult(order, OrderStatus.Unpaid, AttributionDecision.Nobody, figures, 0, house);
+        try
+        {
+            var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, Exceptions);
+            var house = figures.Charged + figures.Rebate - figures.Tax - figures.ProcessingFee - figures.ChannelFee;
+            return new OrderResult(order, OrderStatus.Unpaid, AttributionDecision.Nobody, figures, 0, house);
+        }
+        catch (OverflowException beyond)
+        {
+            throw new BeyondLargestAmountException(order.Id, beyond);
+        }
     }
 }

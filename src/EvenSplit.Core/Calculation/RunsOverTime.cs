@@ -40,7 +40,7 @@ internal sealed class RunsOverTime
             accounts[a].Clearing.Sort((x, y) => x.ClearsOn!.Value.CompareTo(y.ClearsOn!.Value));
             for (var r = 0; r < runs.Length; r++)
             {
-                if (runs[r].Payees is not { } served || served.Contains(accounts[a].Payee.Id)) remittances[r, a] = Take(accounts[a], runs[r].AsOf);
+                if (runs[r].Payees is not { } served || served.Contains(accounts[a].Payee.Id)) remittances[r, a] = Taken(accounts[a], runs[r].Id, runs[r].AsOf);
             }
         });
         var results = new List<RunResult>();
@@ -54,6 +54,18 @@ internal sealed class RunsOverTime
             results.Add(new RunResult(runs[r].Id, runs[r].AsOf, made));
         }
         return results;
+    }
+
+    private Remittance Taken(Account account, RunId run, DateOnly asOf)
+    {
+        try
+        {
+            return Take(account, asOf);
+        }
+        catch (OverflowException beyond)
+        {
+            throw new BeyondLargestAmountException(run, beyond);
+        }
     }
 
     private Remittance Take(Account account, DateOnly asOf)

@@ -3,8 +3,8 @@ namespace EvenSplit.Core;
 /// <summary>Works out a whole book at once from its facts: orders, refunds and runs in the order of their instants.</summary>
 public static class WholeBook
 {
-    /// <param name="onLedger">Where given, receives every paid order's ledger after its last event; then amounts carry their traces.</param>
-    public static BookResult WorkOut(Facts facts, Action<OrderLedger>? onLedger = null)
+    /// <exception cref="BeyondLargestAmountException">An amount that comes of the facts is beyond 2^63 − 1.</exception>
+    public static BookResult WorkOut(Facts facts, BookWatch? watch = null)
     {
         var orders = facts.Orders;
         var indexes = new Dictionary<string, int>(orders.Count);
@@ -14,8 +14,8 @@ public static class WholeBook
         var refundsToCome = new int[orders.Count];
         foreach (var index in refunded) refundsToCome[index]++;
         var open = new OrderLedger?[orders.Count];
-        var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, onLedger);
-        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, explain: onLedger is not null);
+        var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, watch?.OnLedger);
+        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, watch ?? new BookWatch());
         var results = gathered.Results();
         var listing = Task.Run(() => CalculationException.Listed(gathered.Exceptions).ToList());
         var ofRuns = new List<CalculationException>();
@@ -25,23 +25,40 @@ public static class WholeBook
         return new BookResult(results, gathered.Entries, runs, listed);
     }
 
-    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, bool explain)
+    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, BookWatch watch)
     {
-        var tracks = new ProgressTracks(facts.Rules);
+        var tracks = watch.Tracks ?? new ProgressTracks(facts.Rules);
         var progress = new ProgressBook(tracks);
         // What came of one stretch is gathered while the next is worked out in the other.
-        var (stretch, other) = (new Stretch(facts, origins, tracks, open, explain), new Stretch(facts, origins, tracks, open, explain));
+        var (stretch, other) = (new Stretch(facts, origins, tracks, open, watch.Explain), new Stretch(facts, origins, tracks, open, watch.Explain));
         var gathering = Task.CompletedTask;
         for (var start = 0; start < events.Length; start += stretch.Length, (stretch, other) = (other, stretch))
         {
             var part = new ArraySegment<BookEvent>(events, start, Math.Min(stretch.Length, events.Length - start));
             stretch.WorkOut(part, progress);
-            for (var i = 0; i < part.Count; i++) progress.Count(facts.Rules.Policy.Time.DateOf(part[i].At), stretch.Settle(i, part[i], progress));
+            for (var i = 0; i < part.Count; i++) Count(i, part[i], stretch);
             gathering.GetAwaiter().GetResult();
-            if (explain) gathered.Take(part, stretch);
+            if (watch.Explain) gathered.Take(part, stretch);
             else gathering = Gather(part, stretch);
         }
         gathering.GetAwaiter().GetResult();
+
+        void Count(int at, BookEvent what, Stretch settling)
+        {
+            try
+            {
+                var on = facts.Rules.Policy.Time.DateOf(what.At);
+                var changes = settling.Settle(at, what, progress);
+                progress.Count(on, changes);
+                if (watch.OnEvent is not { } tell) return;
+                var order = facts.Orders[what.OrderIndex];
+                tell(new SettledEvent(what.Refund is { } refund ? BookEvents.Moment.Of(refund, order) : BookEvents.Moment.Of(order), order.Id, what.Refund?.Id, on, changes));
+            }
+            catch (OverflowException beyond) when (beyond is not BeyondLargestAmountException)
+            {
+                throw new BeyondLargestAmountException(facts.Orders[what.OrderIndex].Id, beyond);
+            }
+        }
 
         Task Gather(ArraySegment<BookEvent> part, Stretch settled) => Task.Run(() => gathered.Take(part, settled));
     }

@@ -14,20 +14,33 @@ public readonly record struct Rate(long Millionths) : IComparable<Rate>
 
     public static Rate Zero => default;
 
-    /// <summary>Reads "0.125"; no sign, no exponent, at most six places.</summary>
+    /// <summary>The most places behind the point, zeros at the end included.</summary>
+    public const int MostPlaces = 6;
+
+    /// <summary>Reads "0.125": digits, then at most a point and one to six digits; no sign, no exponent, nothing around it.</summary>
     public static bool TryParse([NotNullWhen(true)] string? text, out Rate rate)
     {
         rate = default;
-        if (string.IsNullOrEmpty(text)
+        if (text is null || !IsDecimal(text, out var places) || places > MostPlaces
             || !decimal.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value)
             || value > long.MaxValue / One)
         {
             return false;
         }
-        var scaled = value * One;
-        if (scaled != decimal.Truncate(scaled)) return false;
-        rate = new Rate((long)scaled);
+        rate = new Rate((long)(value * One));
         return true;
+    }
+
+    /// <summary>Whether a text is written as a decimal fraction is, however many places it has.</summary>
+    /// <param name="places">How many digits stand behind the point.</param>
+    public static bool IsDecimal(ReadOnlySpan<char> text, out int places)
+    {
+        var point = text.IndexOf('.');
+        var whole = point < 0 ? text : text[..point];
+        var fraction = point < 0 ? default : text[(point + 1)..];
+        places = fraction.Length;
+        return whole.Length > 0 && (point < 0 || fraction.Length > 0)
+            && !whole.ContainsAnyExceptInRange('0', '9') && !fraction.ContainsAnyExceptInRange('0', '9');
     }
 
     /// <exception cref="FormatException">Not a decimal fraction with at most six places.</exception>

@@ -11,6 +11,8 @@ public static class TermChoice
 {
     public static ChosenTerm? For(Payee payee, Agreement agreement, AgreementVersion version, Product product, VariantId? variant, DateOnly placedOn)
     {
+        // Outside the products somebody is approved for it is as if no term covered the line.
+        if (payee.MembershipOn(agreement.Id, placedOn) is { Products: not null } membership && !membership.IsFor(product.Id)) return null;
         var best = -1;
         for (var i = 0; i < payee.PersonalTerms.Count; i++)
         {

@@ -2,30 +2,83 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Csv;
 
-/// <summary>What the calculation may rely on for any order (contract, section 10): checked before one gets in.</summary>
+/// <summary>Words what is wrong with an order or refund in the terms of its file; an event and the form by hand have the same columns.</summary>
 internal static class OrderChecks
 {
-    public static IEnumerable<RowFault> Of(Order order, IReadOnlyList<CsvRow> rows)
+    /// <param name="read">Whether every cell could be read; if not, only what is wrong with ids is told, since amounts are not what was meant.</param>
+    public static IEnumerable<RowFault> Of(Order order, IReadOnlyList<CsvRow> rows, IKnownIds ids, bool read)
     {
-        Int128 left = 0;
-        var lines = new HashSet<LineId>();
-        for (var i = 0; i < order.Lines.Count; i++)
+        var found = new List<SalesFault>();
+        OrderCheck.Check(order, ids, found);
+        foreach (var fault in found)
         {
-            var line = order.Lines[i];
-            RowFault Fault(string column, string expected) => new(rows[i].Line, column, rows[i][column], expected);
-            if (!lines.Add(line.Id)) yield return Fault("line_id", "each line of an order once");
-            var list = (Int128)line.UnitPrice * line.Quantity;
-            if (list > Money.MaxMinor) yield return Fault("unit_price", "a smaller amount: price × quantity is beyond what a book can hold");
-            if (line.Discount > list) yield return Fault("line_discount", "no more than price × quantity");
-            if (order.PricesIncludeTax && line.Tax > list - line.Discount) yield return Fault("line_tax", "no more than the line's price after its discount: prices include tax");
-            left += list - line.Discount - (order.PricesIncludeTax ? line.Tax : 0);
+            if (read || (fault is { Kind: SalesFaultKind.Unknown or SalesFaultKind.Twice or SalesFaultKind.OfOther } && fault.Text.Length > 0)) yield return Worded(fault, rows);
         }
-        RowFault OrderFault(string column, string expected) => new(rows[0].Line, column, rows[0][column], expected);
-        if (order.Discount > Int128.Max(left, 0)) yield return OrderFault("order_discount", "no more than what the lines come to");
-        if (order.PricesIncludeTax && order.ShippingTax > order.Shipping) yield return OrderFault("shipping_tax", "no more than the shipping: prices include tax");
-        if (order.Origin == order.Id) yield return OrderFault("origin_order", "another order than this one");
-        if (order.PaidAt < order.PlacedAt) yield return OrderFault("paid_at", "not before placed_at");
+        if (!read) yield break;
+        if (order.Origin == order.Id) yield return new RowFault(rows[0].Line, "origin_order", rows[0]["origin_order"], "another order than this one");
+        if (order.PaidAt < order.PlacedAt) yield return new RowFault(rows[0].Line, "paid_at", rows[0]["paid_at"], "not before placed_at");
     }
+
+    /// <summary>A fault in the terms of orders.csv and refunds.csv: its column, and what was expected there.</summary>
+    public static RowFault Worded(in SalesFault fault, IReadOnlyList<CsvRow> rows)
+    {
+        var row = rows[Math.Max(0, Math.Min(fault.Index, rows.Count - 1))];
+        var (column, expected) = (Column(fault.Field), Expected(fault));
+        return new RowFault(row.Line, column, row[column], expected);
+    }
+
+    private static string Expected(in SalesFault fault) => fault.Kind switch
+    {
+        SalesFaultKind.Empty or SalesFaultKind.None => "a value",
+        SalesFaultKind.Twice => "each line of an order once",
+        SalesFaultKind.Unknown => fault.Field switch
+        {
+            SalesField.Product => "a product in the catalogue",
+            SalesField.Variant => "a variant in the catalogue",
+            SalesField.RefundLine => $"a line of order {fault.Other}",
+            SalesField.RefundedOrder => "an order in the book; import its order first, then send this row again",
+            _ => "the id of a payee in the book",
+        },
+        SalesFaultKind.OfOther => $"a variant of this product; that is one of {fault.Other}",
+        SalesFaultKind.Below => fault.Field == SalesField.Quantity ? "a whole number of 1 or more" : "0 or more",
+        SalesFaultKind.ListBeyond => "a smaller amount: price × quantity is beyond what a book can hold",
+        SalesFaultKind.Beyond => fault.Field == SalesField.Lines ? "smaller amounts: together the lines are beyond what a book can hold" : "a smaller amount",
+        _ => fault.Field switch
+        {
+            SalesField.ShippingTax => "no more than the shipping: prices include tax",
+            SalesField.LineTax => "no more than the line's price after its discounts: prices include tax",
+            SalesField.LineDiscount => "no more than price × quantity",
+            _ => "no more than what the lines come to",
+        },
+    };
+
+    private static string Column(SalesField field) => field switch
+    {
+        SalesField.Id or SalesField.RefundedOrder => "order_id",
+        SalesField.Channel => "channel",
+        SalesField.Processor => "processor",
+        SalesField.Origin => "origin_order",
+        SalesField.Discount => "order_discount",
+        SalesField.Shipping or SalesField.RefundShipping => "shipping",
+        SalesField.ShippingTax or SalesField.RefundShippingTax => "shipping_tax",
+        SalesField.ProcessingFee => "processing_fee",
+        SalesField.ChannelFee => "channel_fee",
+        SalesField.Rebate => "rebate",
+        SalesField.ManualPayee or SalesField.ClickPayee => "manual_payee",
+        SalesField.Code => "coupon_codes",
+        SalesField.LineId or SalesField.RefundLine => "line_id",
+        SalesField.Product => "product",
+        SalesField.Variant => "variant",
+        SalesField.Quantity or SalesField.RefundQuantity => "quantity",
+        SalesField.UnitPrice or SalesField.Lines => "unit_price",
+        SalesField.LineDiscount => "line_discount",
+        SalesField.LineTax => "line_tax",
+        SalesField.PaymentNumber => "payment_number",
+        SalesField.FeeReturned => "processing_fee_returned",
+        SalesField.DisputeFee => "dispute_fee",
+        SalesField.RefundGoods => "goods",
+        _ => "tax",
+    };
 }
 
 /// <summary>Brings rows that follow each other and name the same thing together.</summary>

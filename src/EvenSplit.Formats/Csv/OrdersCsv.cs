@@ -52,24 +52,22 @@ public static class OrdersCsv
             ProcessingFee = first.OptionalAmount("processing_fee", currency),
             ChannelFee = first.OptionalAmount("channel_fee", currency),
             Rebate = first.OptionalAmount("rebate", currency),
-            ManualPayee = Payee(first, rules),
+            ManualPayee = first.Optional("manual_payee") is { } payee ? new PayeeId(payee) : null,
             Codes = rows[0]["coupon_codes"].Split(' ', StringSplitOptions.RemoveEmptyEntries),
-            Lines = rows.Select((row, i) => ReadLine(i == 0 ? first : new CellReader(row, rules.Policy.Time), row, rows[0], currency, rules, faults)).ToArray(),
+            Lines = rows.Select((row, i) => ReadLine(i == 0 ? first : new CellReader(row, rules.Policy.Time), row, rows[0], currency, faults)).ToArray(),
         };
-        if (faults.Count == 0) faults.AddRange(OrderChecks.Of(order, rows));
+        faults.AddRange(OrderChecks.Of(order, rows, rules, read: faults.Count == 0).ToArray());
         return new RowGroup<Order>(id, rows, faults.Count == 0 ? order : null, faults);
     }
 
-    private static OrderLine ReadLine(CellReader cells, CsvRow row, CsvRow first, Currency currency, Rulebook rules, List<RowFault> faults)
+    private static OrderLine ReadLine(CellReader cells, CsvRow row, CsvRow first, Currency currency, List<RowFault> faults)
     {
         foreach (var column in OrderColumns)
         {
             if (row[column] != first[column]) cells.Refuse(column, $"'{first[column]}' as in row {first.Line}: it is the same order");
         }
         var product = new ProductId(cells.Required("product"));
-        if (product.Value.Length > 0 && rules.FindProduct(product) is null) cells.Refuse("product", "a product in the catalogue");
         var variant = cells.Optional("variant") is { } v ? new VariantId(v) : (VariantId?)null;
-        if (variant is { } known && rules.FindProduct(product) is { } found && !found.Variants.Contains(known)) cells.Refuse("variant", $"a variant of {product}");
         var line = new OrderLine
         {
             Id = new LineId(cells.Required("line_id")),
@@ -97,12 +95,5 @@ public static class OrdersCsv
                 cells.Refuse("customer", "new or returning");
                 return CustomerKind.New;
         }
-    }
-
-    private static PayeeId? Payee(CellReader cells, Rulebook rules)
-    {
-        if (cells.Optional("manual_payee") is not { } id) return null;
-        if (rules.FindPayee(new PayeeId(id)) is null) cells.Refuse("manual_payee", "the id of a payee in the book");
-        return new PayeeId(id);
     }
 }

@@ -23,12 +23,14 @@ public static class RefundsCsv
         if (id.Length == 0) first.Refuse("refund_id", "the shop's id of the refund");
         var orderId = new OrderId(first.Required("order_id"));
         var order = find(orderId);
+        // Without its order a refund's amounts have no currency to be read in.
         if (orderId.Value.Length > 0 && order is null) first.Refuse("order_id", "an order in the book; import its order first, then send this row again");
         var at = first.Instant("at");
         var kind = Kind(first);
         var currency = order?.Currency ?? default;
         var sums = new long[4];
         var lines = new List<RefundLine>();
+        var lineRows = new List<CsvRow>();
         for (var i = 0; i < rows.Count; i++)
         {
             var row = rows[i];
@@ -37,11 +39,15 @@ public static class RefundsCsv
             {
                 if (row[column] != rows[0][column]) cells.Refuse(column, $"'{rows[0][column]}' as in row {rows[0].Line}: it is the same refund");
             }
-            sums[0] += cells.Amount("shipping", currency);
-            sums[1] += cells.Amount("shipping_tax", currency);
-            sums[2] += cells.Amount("processing_fee_returned", currency);
-            sums[3] += cells.Amount("dispute_fee", currency);
-            if (cells.Optional("line_id") is { } line) lines.Add(ReadLine(cells, row, new LineId(line), order, currency));
+            AddUp(ref sums[0], cells.Amount("shipping", currency));
+            AddUp(ref sums[1], cells.Amount("shipping_tax", currency));
+            AddUp(ref sums[2], cells.Amount("processing_fee_returned", currency));
+            AddUp(ref sums[3], cells.Amount("dispute_fee", currency));
+            if (cells.Optional("line_id") is { } line)
+            {
+                lines.Add(ReadLine(cells, row, new LineId(line), currency));
+                lineRows.Add(row);
+            }
             else if (row["goods"].Length + row["tax"].Length + row["quantity"].Length > 0) cells.Refuse("line_id", "the line that was refunded");
             faults.AddRange(cells.Faults);
         }
@@ -57,12 +63,20 @@ public static class RefundsCsv
             DisputeFee = sums[3],
             Lines = lines,
         };
+        if (faults.Count == 0)
+        {
+            var found = new List<SalesFault>();
+            RefundCheck.Check(refund, order, found);
+            faults.AddRange(found.Select(f => OrderChecks.Worded(f, f.Index < 0 ? rows : lineRows)));
+        }
         return new RowGroup<Refund>(id, rows, faults.Count == 0 ? refund : null, faults);
     }
 
-    private static RefundLine ReadLine(CellReader cells, CsvRow row, LineId id, Order? order, Currency currency)
+    /// <summary>As far as it goes: what is beyond the largest amount is found by the check.</summary>
+    private static void AddUp(ref long sum, long amount) => sum = Math.Min(sum + amount, Money.MaxMinor + 1);
+
+    private static RefundLine ReadLine(CellReader cells, CsvRow row, LineId id, Currency currency)
     {
-        if (order is not null && order.Lines.All(l => l.Id != id)) cells.Refuse("line_id", $"a line of order {order.Id}");
         var quantity = row["quantity"].Length == 0 ? 0 : cells.Count("quantity", 0, "a whole number of 0 or more");
         return new RefundLine(id, quantity, cells.Amount("goods", currency), cells.Amount("tax", currency));
     }

@@ -12,6 +12,7 @@ internal static class AgreementChecks
         {
             var (place, agreement) = ($"$.agreements[{i}]", agreements[i]);
             if (!seen.Add(agreement.Id)) faults.TwiceAt(place + ".id", "agreement", agreement.Id);
+            faults.NotEmptyAt(place + ".id", agreement.Id);
             faults.WordAt<Basis>(place + ".basis", agreement.Basis);
             faults.CurrencyAt(place + ".currency", agreement.Currency);
             if (agreement.Versions.Count == 0) faults.Add(place + ".versions", "an agreement has at least one version.");
@@ -28,6 +29,7 @@ internal static class AgreementChecks
     public static void Term(ScopeDocument scope, IReadOnlyList<CaseDocument> cases, string place, DeclaredIds ids, FaultList faults)
     {
         Scope(scope, place + ".scope", ids, faults);
+        if (cases.Count == 0) faults.Add(place + ".cases", "a term has at least one case.");
         for (var c = 0; c < cases.Count; c++) Case(cases[c], $"{place}.cases[{c}]", faults);
     }
 
@@ -51,6 +53,7 @@ internal static class AgreementChecks
         var named = new object?[] { scope.All, scope.Collection, scope.Product, scope.Variant }.Count(n => n is not null);
         if (named != 1) faults.Add(place, "a scope names one of all, collection, product and variant.");
         if (scope.All == false) faults.Add(place + ".all", "all is true or left out.");
+        faults.NotEmptyAt(place + ".collection", scope.Collection);
         if (scope.Product is { } product && !ids.Products.Contains(product)) faults.UnknownAt(place + ".product", "product", product);
         if (scope.Variant is { } variant && !ids.ProductByVariant.ContainsKey(variant)) faults.UnknownAt(place + ".variant", "variant", variant);
     }

@@ -13,6 +13,7 @@ internal static class PayeeChecks
         {
             var (place, payee) = ($"$.payees[{i}]", payees[i]);
             if (!seen.Add(payee.Id)) faults.TwiceAt(place + ".id", "payee", payee.Id);
+            faults.NotEmptyAt(place + ".id", payee.Id);
             Values(payee, place, ids, faults);
             Codes(payee, place, codes, faults);
             Advances(payee.Advances ?? [], place, faults);
@@ -26,6 +27,7 @@ internal static class PayeeChecks
         faults.WordAt<PayeeRole>(place + ".role", payee.Role);
         faults.CurrencyAt(place + ".payoutCurrency", payee.PayoutCurrency);
         if (payee.RecruitedBy is { } recruiter && !ids.Payees.Contains(recruiter)) faults.UnknownAt(place + ".recruitedBy", "payee", recruiter);
+        else if (payee.RecruitedBy == payee.Id) faults.Add(place + ".recruitedBy", "nobody is recruited by themself.");
         faults.CountAt(place + ".holdDays", payee.HoldDays);
         faults.MoneyAt(place + ".minimum", payee.Minimum);
         faults.ShareAt(place + ".withholdingPercent", payee.WithholdingPercent);
@@ -38,6 +40,7 @@ internal static class PayeeChecks
     {
         for (var c = 0; c < payee.Codes?.Count; c++)
         {
+            faults.NotEmptyAt($"{place}.codes[{c}]", payee.Codes[c], "a code");
             var code = CouponCode.Normal(payee.Codes[c]);
             if (!codes.TryAdd(code, payee.Id) && codes[code] != payee.Id)
             {
@@ -52,6 +55,7 @@ internal static class PayeeChecks
         for (var a = 0; a < advances.Count; a++)
         {
             if (!seen.Add(advances[a].Id)) faults.TwiceAt($"{place}.advances[{a}].id", "advance", advances[a].Id);
+            faults.NotEmptyAt($"{place}.advances[{a}].id", advances[a].Id);
             faults.MoneyAt($"{place}.advances[{a}].amount", advances[a].Amount);
         }
     }
@@ -66,6 +70,12 @@ internal static class PayeeChecks
             {
                 faults.UnknownAt(at + ".id", "agreement", later.Id);
                 continue;
+            }
+            for (var p = 0; p < later.Products?.Count; p++)
+            {
+                var product = later.Products[p];
+                if (!ids.Products.Contains(product)) faults.UnknownAt($"{at}.products[{p}]", "product", product);
+                else if (later.Products.Take(p).Contains(product)) faults.TwiceAt($"{at}.products[{p}]", "product", product);
             }
             for (var e = 0; e < m; e++)
             {

@@ -4,8 +4,14 @@ namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>The ids a scenario declares, for whatever refers to them.</summary>
 internal sealed record DeclaredIds(
-    HashSet<string> Products, Dictionary<string, string> ProductByVariant, HashSet<string> Payees, Dictionary<string, AgreementDocument> Agreements)
+    HashSet<string> Products, Dictionary<string, string> ProductByVariant, HashSet<string> Payees, Dictionary<string, AgreementDocument> Agreements) : IKnownIds
 {
+    public bool HasProduct(ProductId id) => Products.Contains(id.Value);
+
+    public ProductId? ProductOf(VariantId variant) => ProductByVariant.TryGetValue(variant.Value, out var product) ? new ProductId(product) : null;
+
+    public bool HasPayee(PayeeId id) => Payees.Contains(id.Value);
+
     public static DeclaredIds Of(ScenarioDocument scenario)
     {
         var variants = new Dictionary<string, string>();
@@ -58,6 +64,7 @@ internal static class ScenarioChecks
             if (!Rate.TryParse(rate.Rate, out var value)) faults.Add(place + ".rate", ValueFaults.NoRate(rate.Rate));
             else if (value.Millionths == 0) faults.Add(place + ".rate", "an exchange rate is above 0.");
             if (!seen.Add((rate.Date, rate.From, rate.To))) faults.Add(place, $"there is a rate from {rate.From} to {rate.To} on {rate.Date:yyyy-MM-dd} already.");
+            if (rate.From == rate.To) faults.Add(place + ".to", $"a rate leads from one currency to another, not from {rate.From} to itself.");
         }
     }
 
@@ -68,6 +75,7 @@ internal static class ScenarioChecks
         {
             var (place, processor) = ($"$.processors[{i}]", processors[i]);
             if (!seen.Add(processor.Id)) faults.TwiceAt(place + ".id", "processor", processor.Id);
+            faults.NotEmptyAt(place + ".id", processor.Id);
             faults.ShareAt(place + ".rate", processor.Rate);
             faults.MoneyAt(place + ".fixed", processor.Fixed);
             faults.CurrencyAt(place + ".currency", processor.Currency);
@@ -81,6 +89,7 @@ internal static class ScenarioChecks
         {
             var (place, channel) = ($"$.channels[{i}]", channels[i]);
             if (!seen.Add(channel.Id)) faults.TwiceAt(place + ".id", "channel", channel.Id);
+            faults.NotEmptyAt(place + ".id", channel.Id);
             faults.ShareAt(place + ".feeRate", channel.FeeRate);
             faults.MoneyAt(place + ".feeFixed", channel.FeeFixed);
             faults.CurrencyAt(place + ".currency", channel.Currency);
@@ -95,10 +104,13 @@ internal static class ScenarioChecks
         {
             var (place, product) = ($"$.products[{i}]", products[i]);
             if (!seen.Add(product.Id)) faults.TwiceAt(place + ".id", "product", product.Id);
+            faults.NotEmptyAt(place + ".id", product.Id);
             for (var v = 0; v < product.Variants?.Count; v++)
             {
                 if (!variants.Add(product.Variants[v])) faults.TwiceAt($"{place}.variants[{v}]", "variant", product.Variants[v]);
+                faults.NotEmptyAt($"{place}.variants[{v}]", product.Variants[v]);
             }
+            for (var c = 0; c < product.Collections?.Count; c++) faults.NotEmptyAt($"{place}.collections[{c}]", product.Collections[c]);
             if (product.Vendor is { } vendor && !ids.Payees.Contains(vendor)) faults.UnknownAt(place + ".vendor", "payee", vendor);
             faults.MoneyAt(place + ".unitCost", product.UnitCost);
             faults.CurrencyAt(place + ".costCurrency", product.CostCurrency);
@@ -113,6 +125,7 @@ internal static class ScenarioChecks
         {
             var (place, adjustment) = ($"$.adjustments[{i}]", adjustments[i]);
             if (!seen.Add(adjustment.Id)) faults.TwiceAt(place + ".id", "adjustment", adjustment.Id);
+            faults.NotEmptyAt(place + ".id", adjustment.Id);
             if (!ids.Payees.Contains(adjustment.Payee)) faults.UnknownAt(place + ".payee", "payee", adjustment.Payee);
             if (adjustment.Amount is < -Money.MaxMinor or > Money.MaxMinor) faults.Add(place + ".amount", $"{adjustment.Amount} is beyond ±{Money.MaxMinor}.");
             faults.CurrencyAt(place + ".currency", adjustment.Currency);
@@ -126,6 +139,7 @@ internal static class ScenarioChecks
         {
             var (place, run) = ($"$.runs[{i}]", runs[i]);
             if (!seen.Add(run.Id)) faults.TwiceAt(place + ".id", "run", run.Id);
+            faults.NotEmptyAt(place + ".id", run.Id);
             var served = new HashSet<string>();
             for (var p = 0; p < run.Payees?.Count; p++)
             {

@@ -20,7 +20,7 @@ internal sealed record ScenarioDocument
     public bool HasHoles() =>
         Holes(Rates) || Holes(Processors) || Holes(Channels) || Holes(Refunds) || Holes(Adjustments) || Holes(Runs)
         || Holes(Products) || Products.Any(p => Holes(p.Variants) || Holes(p.Collections))
-        || Holes(Payees) || Payees.Any(p => Holes(p.Codes) || Holes(p.CustomerKeys) || Holes(p.Advances) || Holes(p.Agreements)
+        || Holes(Payees) || Payees.Any(p => Holes(p.Codes) || Holes(p.CustomerKeys) || Holes(p.Advances) || Holes(p.Agreements) || p.Agreements.Any(m => Holes(m.Products))
             || Holes(p.PersonalTerms) || (p.PersonalTerms ?? []).Any(t => Holes(t.Cases)))
         || Holes(Agreements) || Agreements.Any(a => Holes(a.Versions) || a.Versions.Any(v => Holes(v.Terms) || v.Terms.Any(t => Holes(t.Cases))))
         || Holes(Orders) || Orders.Any(o => Holes(o.Lines) || Holes(o.Codes) || Holes(o.Clicks))
@@ -90,6 +90,7 @@ internal sealed record MembershipDocument
     public required string Id { get; init; }
     public required DateOnly From { get; init; }
     public DateOnly? To { get; init; }
+    public IReadOnlyList<string>? Products { get; init; }
 }
 
 internal sealed record PersonalTermDocument

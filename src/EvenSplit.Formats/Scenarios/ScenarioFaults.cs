@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Numerics;
 using EvenSplit.Core;
 
 namespace EvenSplit.Formats.Scenarios;
@@ -9,7 +7,8 @@ namespace EvenSplit.Formats.Scenarios;
 /// <param name="Message">What is there and what was expected.</param>
 public sealed record ScenarioFault(string Place, string Message)
 {
-    public override string ToString() => $"{Place}: {Message}";
+    /// <summary>One line, whatever stands in the ids it names.</summary>
+    public override string ToString() => OneLine.Of($"{Place}: {Message}");
 }
 
 /// <summary>The file is not what the contract's section 10 allows.</summary>
@@ -69,15 +68,28 @@ internal static class ValueFaults
     public static void ShareAt(this FaultList faults, string place, string? text)
     {
         if (text is null) return;
-        if (!Rate.TryParse(text, out var rate)) faults.Add(place, NoRate(text));
-        else if (rate.Millionths > Rate.One) faults.Add(place, $"{text} is above 1; as a fraction, 12.5 % is 0.125.");
+        var isRate = Rate.TryParse(text, out var rate);
+        if (isRate ? rate.Millionths > Rate.One : Rate.IsDecimal(text, out var places) && places <= Rate.MostPlaces)
+        {
+            faults.Add(place, $"{text} is above 1; as a fraction, 12.5 % is 0.125.");
+        }
+        else if (!isRate) faults.Add(place, NoRate(text));
     }
 
-    public static string NoRate(string text) => text.StartsWith('-')
-        ? $"'{text}' is below 0."
-        : BigInteger.TryParse(text.Replace(".", "", StringComparison.Ordinal), NumberStyles.None, CultureInfo.InvariantCulture, out _) && text.Contains('.', StringComparison.Ordinal)
-            ? $"'{text}' has more than six places."
-            : $"'{text}' is not a decimal fraction such as 0.125.";
+    /// <summary>Why a text is no rate.</summary>
+    public static string NoRate(string text)
+    {
+        var isNegative = text.StartsWith('-');
+        if (!Rate.IsDecimal(text.AsSpan(isNegative ? 1 : 0), out var places)) return $"'{text}' is not a decimal fraction such as 0.125.";
+        if (isNegative) return $"'{text}' is below 0.";
+        return places > Rate.MostPlaces ? $"'{text}' has more than six places. Zeros at its end count." : $"'{text}' is beyond the largest rate there is.";
+    }
+
+    /// <summary>Ids and codes that are to be compared name something.</summary>
+    public static void NotEmptyAt(this FaultList faults, string place, string? id, string what = "an id")
+    {
+        if (id is { Length: 0 }) faults.Add(place, $"{what} has at least one character.");
+    }
 
     public static void WordAt<T>(this FaultList faults, string place, string? word) where T : struct, Enum
     {

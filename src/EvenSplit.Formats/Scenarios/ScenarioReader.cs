@@ -147,7 +147,7 @@ public static class ScenarioReader
         FreeTransfers = payee.FreeTransfers ?? 0,
         Advances = (payee.Advances ?? []).Select(a => new Advance(a.Id, a.On, a.Amount)).ToArray(),
         RecoupPercent = Rate.Parse(payee.RecoupPercent ?? "0"),
-        Memberships = payee.Agreements.Select(m => new Membership(new AgreementId(m.Id), m.From, m.To)).ToArray(),
+        Memberships = payee.Agreements.Select(m => new Membership(new AgreementId(m.Id), m.From, m.To) { Products = m.Products?.Select(p => new ProductId(p)).ToArray() }).ToArray(),
         PersonalTerms = (payee.PersonalTerms ?? []).Select(p => new PersonalTerm(
             new AgreementId(p.Agreement), p.From, p.To, VersionDocuments.ToTerm(p.Scope, p.Cases))).ToArray(),
     };

@@ -46,9 +46,7 @@ internal static class ScenarioShape
                 if (CanRead(element, type)) return JsonNode.Parse(element.GetRawText())!;
                 break;
         }
-        faults.Add(place, IsBeyond(element, type)
-            ? $"{Shown(element)} is beyond the largest amount there is."
-            : $"{Shown(element)} is there, but {Expected(type)} was expected.");
+        faults.Add(place, Beyond(element, type) ?? $"{Shown(element)} is there, but {Expected(type)} was expected.");
         return Harmless(type);
     }
 
@@ -97,9 +95,19 @@ internal static class ScenarioShape
         }
     }
 
-    private static bool IsBeyond(JsonElement element, Type type) =>
-        element.ValueKind == JsonValueKind.Number && (Nullable.GetUnderlyingType(type) ?? type) == typeof(long)
-        && element.GetRawText().AsSpan().TrimStart('-').IndexOfAnyExceptInRange('0', '9') < 0;
+    /// <summary>Why a value of the right form is still none; null where it has not even the form.</summary>
+    private static string? Beyond(JsonElement element, Type type)
+    {
+        var plain = Nullable.GetUnderlyingType(type) ?? type;
+        var isWhole = element.ValueKind == JsonValueKind.Number && element.GetRawText().AsSpan().TrimStart('-').IndexOfAnyExceptInRange('0', '9') < 0;
+        if (isWhole && plain == typeof(long)) return $"{Shown(element)} is beyond the largest amount there is.";
+        if (isWhole && plain == typeof(int)) return $"{Shown(element)} is beyond {int.MaxValue}, the largest number that can stand here.";
+        if (plain == typeof(DateTimeOffset) && element.ValueKind == JsonValueKind.String && element.TryGetDateTimeOffset(out var instant) && instant.UtcDateTime.Year is <= 1 or >= 9999)
+        {
+            return $"{Shown(element)} lies outside the years 2 to 9998.";
+        }
+        return null;
+    }
 
     private static JsonNode Harmless(Type type)
     {

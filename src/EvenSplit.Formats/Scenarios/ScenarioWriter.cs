@@ -69,7 +69,7 @@ public static class ScenarioWriter
         FreeTransfers = payee.FreeTransfers,
         Advances = [.. payee.Advances.Select(a => new AdvanceDocument(a.Id, a.On, a.Amount))],
         RecoupPercent = payee.RecoupPercent.ToString(),
-        Agreements = [.. payee.Memberships.Select(m => new MembershipDocument { Id = m.Agreement.Value, From = m.From, To = m.To })],
+        Agreements = [.. payee.Memberships.Select(m => new MembershipDocument { Id = m.Agreement.Value, From = m.From, To = m.To, Products = m.Products?.Select(p => p.Value).ToArray() })],
         PersonalTerms = [.. payee.PersonalTerms.Select(t => VersionDocuments.ToDocument(t.Term) is var term
             ? new PersonalTermDocument { Agreement = t.Agreement.Value, From = t.From, To = t.To, Scope = term.Scope, Cases = term.Cases } : null!)],
     };
