@@ -26,11 +26,11 @@ public sealed class WatchTests : IDisposable
     public void Exceptions_stand_by_their_cause_and_one_schedule_clears_them()
     {
         Import("A,shop,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,voucher,,1,guide,1,100.00", "B,shop,2026-10-06T12:00:00Z,2026-10-06T12:00:00Z,EUR,voucher,,1,guide,1,100.00", "C,shop,2026-10-06T12:00:00Z,2026-10-06T12:00:00Z,EUR,other,,1,guide,1,100.00");
-        Assert.Equal([("voucher", 2), ("other", 1)], Causes().Select(c => (c.Subject, c.Count)));
+        Assert.Equal([("voucher", 2), ("other", 1)], Causes().Select(c => (c.Cause.Subject, c.Count)));
         Assert.Equal("The processor voucher has no fee schedule, and no fee came with 2 orders.", Causes()[0].Says);
         Assert.Empty(_book.Get<RateDesk, IReadOnlyList<FieldFault>>(r => r.SaveProcessor(new ScheduleDraft { Id = "voucher", Percent = "1" }, Lead)));
         _book.Recalculate();
-        Assert.Equal(["other"], Causes().Select(c => c.Subject));
+        Assert.Equal(["other"], Causes().Select(c => c.Cause.Subject));
         Assert.Equal([100L, 100L, 0L], Fees());
     }
 
@@ -38,7 +38,7 @@ public sealed class WatchTests : IDisposable
     public void What_may_stand_counts_no_more_even_after_the_order_is_worked_out_again()
     {
         Import("A,shop,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,voucher,,1,guide,1,100.00", "B,shop,2026-10-06T12:00:00Z,2026-10-06T12:00:00Z,EUR,voucher,,1,guide,1,100.00");
-        var cause = Causes()[0].Key;
+        var cause = Causes()[0].Cause;
         Assert.Throws<RefusedException>(() => _book.Do<ExceptionQueue>(q => q.Accept(October, cause, null, " ", Lead)));
         Assert.Equal(1, _book.Get<ExceptionQueue, int>(q => q.Accept(October, cause, "A", "A gift", Lead)));
         Assert.Equal((1, 1L), (Causes()[0].Count, WithExceptions()));
@@ -56,7 +56,7 @@ public sealed class WatchTests : IDisposable
         _book.Do<ProductDesk>(d => d.Save("guide", d.Draft("guide")! with { Plans = new PlanDraft { Price = PriceKind.Fixed, AtMost = 1 } }, Lead));
         _book.ImportOrders(Row("A", price: "23.00", quantity: "2"));
         Assert.Equal(2, Causes()[0].Count);
-        _book.Do<ExceptionQueue>(q => q.Accept(October, Causes()[0].Key, "A", "Agreed on the telephone", Lead));
+        _book.Do<ExceptionQueue>(q => q.Accept(October, Causes()[0].Cause, "A", "Agreed on the telephone", Lead));
         Assert.Equal((0, 0L), (Causes().Count, WithExceptions()));
     }
 
@@ -64,7 +64,7 @@ public sealed class WatchTests : IDisposable
     public void A_cause_is_given_to_somebody_with_comments()
     {
         Import("A,shop,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,voucher,,1,guide,1,100.00");
-        var cause = Causes()[0].Key;
+        var cause = Causes()[0].Cause;
         Assert.Throws<RefusedException>(() => _book.Do<ExceptionQueue>(q => q.Note(cause, "", "", Lead)));
         _book.Do<ExceptionQueue>(q => q.Note(cause, "Asked the processor", Approver, Lead));
         Assert.Equal((Approver, "Asked the processor"), (Causes()[0].AssignedTo, Causes()[0].Notes[0].Text));

@@ -14,7 +14,7 @@ public sealed record BulkView(BulkChangeRecord Record, BulkDifferences Differenc
 
 /// <summary>Takes files of changes to the catalogue and to terms: shows each as a difference, applies it whole or not at all, and undoes it.</summary>
 public sealed class BulkChanges(
-    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, AgreementDesk agreements, PersonalTerms personal) : IUseCase
+    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, AgreementDesk agreements, PersonalTerms personal, RulesChange rulesChange) : IUseCase
 {
     public const int MaxBytes = 8 * 1024 * 1024;
 
@@ -59,7 +59,7 @@ public sealed class BulkChanges(
     /// <exception cref="RefusedException">It has been applied or discarded, or no longer fits the book.</exception>
     public void Apply(int id, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var record = db.BulkChanges.Single(c => c.Id == id);
         if (record.State != BulkState.Shown) throw new RefusedException("This file has been dealt with already.");
         var differences = Compare(record);
@@ -68,30 +68,28 @@ public sealed class BulkChanges(
         else ApplyTerms(record, by);
         record.State = BulkState.Applied;
         audit.Note(by, "apply", record.FileName);
-        db.SaveChanges();
-        transaction.Commit();
+        change.Commit();
     }
 
     /// <summary>Puts products back as they were; withdraws terms that are not in force yet.</summary>
     /// <exception cref="RefusedException">It is not applied, a product it added has been sold, or the terms have come into force.</exception>
     public void Undo(int id, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var record = db.BulkChanges.Single(c => c.Id == id);
         if (record is not { State: BulkState.Applied, Before: { } text }) throw new RefusedException("Only a file that is applied can be undone.");
         if (record.Kind == BulkKind.Terms)
         {
             UndoTerms(record, JsonSerializer.Deserialize<TermsMade>(text)!, by);
-            transaction.Commit();
+            change.Commit();
             return;
         }
         var before = JsonSerializer.Deserialize<ProductsBefore>(text)!;
         foreach (var added in before.Added) Remove(added);
-        var touched = before.Changed.Where(d => Put(d, by)).Select(d => d.Id).ToArray();
+        foreach (var changed in before.Changed) Put(changed, by);
         record.State = BulkState.Undone;
         audit.Note(by, "undo", record.FileName);
-        SaveTouched(touched);
-        transaction.Commit();
+        change.Commit();
     }
 
     private void UndoTerms(BulkChangeRecord record, TermsMade made, string by)
@@ -103,8 +101,6 @@ public sealed class BulkChanges(
         foreach (var term in db.PersonalTerms.Where(t => ended.Contains(t.Id))) term.To = made.Ended[term.Id];
         record.State = BulkState.Undone;
         audit.Note(by, "undo", record.FileName);
-        // Nothing can have been sold under them yet.
-        db.SaveRules(touched: null);
     }
 
     public void Discard(int id, string by)
@@ -147,14 +143,15 @@ public sealed class BulkChanges(
         var gone = Gone(record, read);
         record.Before = JsonSerializer.Serialize(new ProductsBefore([.. changed.Select(c => c.Was).OfType<ProductDraft>(), .. gone], [.. changed.Where(c => c.Was is null).Select(c => c.Becomes.Id)]));
         foreach (var product in gone) Remove(product.Id);
-        SaveTouched([.. changed.Where(c => Put(c.Becomes, by)).Select(c => c.Becomes.Id)]);
+        foreach (var difference in changed) Put(difference.Becomes, by);
     }
 
-    private bool Put(ProductDraft draft, string by)
+    private void Put(ProductDraft draft, string by)
     {
         var known = db.Products.Any(p => p.Id == draft.Id);
         var (product, name, plan, faults) = products.Read(known ? draft.Id : null, draft);
-        return faults is [var fault, ..] ? throw new RefusedException($"{draft.Id}: {fault.Message}") : products.Put(product!, name, plan!, by);
+        if (faults is [var fault, ..]) throw new RefusedException($"{draft.Id}: {fault.Message}");
+        products.Put(product!, name, plan!, by);
     }
 
     private void Remove(string id)
@@ -163,8 +160,6 @@ public sealed class BulkChanges(
         if (db.OfferPaths.AsNoTracking().FirstOrDefault(p => p.Steps.Any(s => s.Product == id)) is { } path) throw new RefusedException($"{id} is offered in the path {path.Name}; take it out there first.");
         db.Products.Remove(db.Products.Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().Single(p => p.Id == id));
     }
-
-    private void SaveTouched(IReadOnlyList<string> touched) => db.SaveRules(touched.Count > 0 ? _ => new TouchedOrders { Products = touched } : null);
 
     private BulkDifferences CompareTerms(BulkChangeRecord record, Stream file)
     {
@@ -208,13 +203,11 @@ public sealed class BulkChanges(
             if (terms.Payee is { } payee)
             {
                 foreach (var term in terms.Terms.Where(t => !was.Any(w => TermsEqual(w, t)))) personal.Enter(payee.Id.Value, terms.Agreement.Id.Value, term, from);
-                personal.Save(payee.Id, terms.Agreement.Id, from);
             }
             else if (was.Length != terms.Terms.Count || !was.Zip(terms.Terms).All(t => TermsEqual(t.First, t.Second)))
             {
                 var version = (terms.Agreement.VersionOn(from) ?? new AgreementVersion { From = from, Terms = [] }) with { From = from, Terms = terms.Terms };
                 agreements.Enter(terms.Agreement, version, by, book.AgreementName(terms.Agreement.Id.Value));
-                db.SaveRules(changed => Touched.ByAgreement(changed.Rules, terms.Agreement.Id, from));
             }
         }
         record.Before = JsonSerializer.Serialize(new TermsMade(

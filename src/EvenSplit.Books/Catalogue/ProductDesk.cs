@@ -30,7 +30,7 @@ public sealed record ProductDraft
 }
 
 /// <summary>Lists products and collections, adds products and changes them.</summary>
-public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class ProductDesk(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<ProductRow> List(string collection)
     {
@@ -66,13 +66,13 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
         : null;
 
     /// <summary>How many orders have the product on a line: they are worked out again when what it costs, its vendor, its collections or its return period change.</summary>
-    public int Orders(string id) => db.OrderLines.Where(l => l.Product == id).Select(l => l.OrderId).Distinct().Count();
+    public int Orders(string id) => db.OrderLines.Where(l => l.Product == id && l.Position != null).Select(l => l.OrderId).Distinct().Count();
 
     /// <summary>How many orders of it were sold off its plans.</summary>
     public int OffPlan(string id) => (from exception in db.OrderExceptions
                                       where exception.Code == ExceptionCode.PriceOffPlan
                                       join line in db.OrderLines on new { exception.OrderId, exception.LineId } equals new { line.OrderId, LineId = (string?)line.LineId }
-                                      where line.Product == id
+                                      where line.Product == id && line.Position != null
                                       select line.OrderId).Distinct().Count();
 
     /// <param name="id">The product to change; null adds one.</param>
@@ -81,10 +81,9 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
     {
         var (product, name, plan, faults) = Read(id, draft);
         if (faults.Count > 0) return faults;
-        using var transaction = db.Database.BeginTransaction();
-        var touches = Put(product!, name, plan!, by);
-        db.SaveRules(touches ? _ => new TouchedOrders { Products = [product!.Id.Value] } : null);
-        transaction.Commit();
+        using var change = rulesChange.Begin();
+        Put(product!, name, plan!, by);
+        change.Commit();
         return [];
     }
 
@@ -129,24 +128,20 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
     }
 
     /// <summary>Adds the product or changes it into this; the caller saves.</summary>
-    /// <returns>Whether orders of it may come out differently.</returns>
-    internal bool Put(Product product, string name, SellingPlan plan, string by)
+    internal void Put(Product product, string name, SellingPlan plan, string by)
     {
         var record = db.Products.Include(p => p.Collections).Include(p => p.Variants).AsSplitQuery().FirstOrDefault(p => p.Id == product.Id.Value);
         if (record is null)
         {
             Enter(product, name, plan, by);
-            return false;
+            return;
         }
         var collections = product.Collections.Select(c => c.Value).ToHashSet();
-        var touches = record.Vendor != product.Vendor?.Value || record.UnitCost != product.UnitCost || record.CostCurrency != product.CostCurrency.Code
-            || record.ReturnDays != product.ReturnDays || !collections.SetEquals(record.Collections.Select(c => c.Collection));
         var before = BookLoader.PlanOf(record);
         record.Name = name;
         Plan(record, plan);
         if (before != plan && (before, plan) is not ({ Pricing: null, Payments: null }, { Pricing: null, Payments: null }))
         {
-            touches = true;
             CountedSales.Rebuild(db, record.Id, plan.Pricing is { CountsSales: true });
         }
         (record.Vendor, record.UnitCost, record.CostCurrency, record.ReturnDays) = (product.Vendor?.Value, product.UnitCost, product.CostCurrency.Code, product.ReturnDays);
@@ -156,7 +151,6 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, AuditLog audi
         record.Variants.RemoveAll(v => !variants.Contains(v.Id));
         record.Variants.AddRange(variants.Where(v => record.Variants.All(held => held.Id != v)).Select(v => new VariantRecord { Id = v, Name = v }));
         audit.Note(by, "change product", name);
-        return touches;
     }
 
     private static string[] Split(string names) => [.. names.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Distinct()];

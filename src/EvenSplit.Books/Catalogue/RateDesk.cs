@@ -22,15 +22,14 @@ public sealed record ScheduleDraft
 }
 
 /// <summary>Keeps exchange rates and the fee schedules of processors and channels.</summary>
-public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class RateDesk(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
-    private const int RateHoldsForDays = 7;
-
     /// <summary>Adds published rates. Orders whose amounts are converted on a date that a rate serves are worked out again.</summary>
     /// <exception cref="RefusedException">There is a rate for the pair and date already.</exception>
     public void Add(IReadOnlyCollection<ExchangeRate> rates, string by)
     {
         if (rates.Count == 0) return;
+        using var change = rulesChange.Begin();
         foreach (var rate in rates)
         {
             if (db.ExchangeRates.Find(rate.From.Code, rate.To.Code, rate.Date) is not null)
@@ -40,7 +39,7 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
             db.ExchangeRates.Add(new ExchangeRateRecord { Date = rate.Date, From = rate.From.Code, To = rate.To.Code, Rate = rate.Rate });
         }
         audit.Note(by, "add rates", $"{MoneyWords.Count(rates.Count, "exchange rate")}, from {rates.Min(r => r.Date).InWords()}");
-        db.SaveRules(_ => new TouchedOrders { ConvertedFrom = rates.Min(r => r.Date), ConvertedBefore = rates.Max(r => r.Date).AddDays(RateHoldsForDays + 1) });
+        change.Commit();
     }
 
     /// <summary>The rates of the last days, the latest first.</summary>
@@ -65,9 +64,9 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
                 .Select(r => new RowFault(0, r.To.Code, r.Rate.ToString(), $"{known[(r.From.Code, r.To.Code, r.Date)]}, which the book has for {r.Date.InWords()}; orders are converted with it")).ToArray();
             if (other.Length > 0) return (0, other);
             var added = read.Where(r => !known.ContainsKey((r.From.Code, r.To.Code, r.Date))).DistinctBy(r => (r.From, r.To, r.Date)).ToArray();
-            using var transaction = db.Database.BeginTransaction();
+            using var change = rulesChange.Begin();
             Add(added, by);
-            transaction.Commit();
+            change.Commit();
             return (added.Length, []);
         }
         catch (CsvFileException unreadable)
@@ -81,7 +80,7 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
     {
         var (fields, id, rate, fixedFee, currency) = Read(draft);
         if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var processor = new Processor(new ProcessorId(id), rate, fixedFee, currency);
         if (draft.From is not { } from) Save(processor, by);
         else
@@ -90,9 +89,8 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
             var record = db.ProcessorSchedules.Find(id, from) ?? db.ProcessorSchedules.Add(new ProcessorScheduleRecord { ProcessorId = id, From = from, Currency = "" }).Entity;
             (record.FeeRate, record.FeeFixed, record.Currency) = (rate, fixedFee, currency.Code);
             audit.Note(by, "save fees", $"{id} from {from.InWords()}: {rate.ToPercentText()} + {new Money(fixedFee, currency)}");
-            db.SaveRules(_ => new TouchedOrders { Processors = [id], ConvertedFrom = from });
         }
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 
@@ -102,7 +100,7 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
         var (fields, id, rate, fixedFee, currency) = Read(draft);
         var rebate = fields.Percent("Rebate", draft.Rebate) ?? Rate.Zero;
         if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var channel = new Channel(new ChannelId(id), rate, fixedFee, currency, rebate);
         if (draft.From is not { } from) Save(channel, draft.Name.Trim().Length > 0 ? draft.Name.Trim() : db.Channels.Find(id)?.Name ?? id, by);
         else
@@ -111,9 +109,8 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
             var record = db.ChannelSchedules.Find(id, from) ?? db.ChannelSchedules.Add(new ChannelScheduleRecord { ChannelId = id, From = from, Currency = "" }).Entity;
             (record.FeeRate, record.FeeFixed, record.Currency, record.RebateRate) = (rate, fixedFee, currency.Code, rebate);
             audit.Note(by, "save fees", $"{id} from {from.InWords()}: {rate.ToPercentText()} + {new Money(fixedFee, currency)}, rebate {rebate.ToPercentText()}");
-            db.SaveRules(_ => new TouchedOrders { Channels = [id], ConvertedFrom = from });
         }
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 
@@ -129,18 +126,20 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, AuditLog audit) 
     /// <summary>Adds a processor's schedule or puts it in the place of the one there was.</summary>
     public void Save(Processor processor, string by)
     {
+        using var change = rulesChange.Begin();
         var record = db.Processors.Find(processor.Id.Value) ?? db.Processors.Add(new ProcessorRecord { Id = processor.Id.Value, Currency = "" }).Entity;
         (record.FeeRate, record.FeeFixed, record.Currency) = (processor.FeeRate, processor.FeeFixed, processor.Currency.Code);
         audit.Note(by, "save fees", $"{processor.Id}: {processor.FeeRate.ToPercentText()} + {new Money(processor.FeeFixed, processor.Currency)}");
-        db.SaveRules(_ => new TouchedOrders { Processors = [processor.Id.Value] });
+        change.Commit();
     }
 
     /// <summary>Adds a channel's schedule or puts it in the place of the one there was.</summary>
     public void Save(Channel channel, string name, string by)
     {
+        using var change = rulesChange.Begin();
         var record = db.Channels.Find(channel.Id.Value) ?? db.Channels.Add(new ChannelRecord { Id = channel.Id.Value, Name = name, Currency = "" }).Entity;
         (record.FeeRate, record.FeeFixed, record.Currency, record.RebateRate) = (channel.FeeRate, channel.FeeFixed, channel.Currency.Code, channel.RebateRate);
         audit.Note(by, "save fees", $"{channel.Id}: {channel.FeeRate.ToPercentText()} + {new Money(channel.FeeFixed, channel.Currency)}, rebate {channel.RebateRate.ToPercentText()}");
-        db.SaveRules(_ => new TouchedOrders { Channels = [channel.Id.Value] });
+        change.Commit();
     }
 }

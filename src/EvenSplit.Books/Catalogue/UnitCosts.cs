@@ -5,7 +5,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Catalogue;
 
 /// <summary>What a product costs from when on; a new cost works the orders placed since out again.</summary>
-public sealed class UnitCosts(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class UnitCosts(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     /// <summary>The first cost, without a date, and those that followed; amounts in minor units.</summary>
     public IReadOnlyList<(DateOnly? From, Money Cost)> Of(string product)
@@ -26,25 +26,21 @@ public sealed class UnitCosts(BookDbContext db, BookCache cache, AuditLog audit)
         var cost = fields.Amount("Cost", amount, currency);
         if (amount.Trim().Length == 0) fields.Refuse("Cost", "Say what a unit costs from then on.");
         if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var record = db.ProductCosts.Find(product, from!.Value);
         if (record is null) db.ProductCosts.Add(record = new ProductCostRecord { ProductId = product, From = from.Value, Currency = "" });
         (record.Cost, record.Currency) = (cost!.Value, currency.Code);
         audit.Note(by, "set unit cost", $"{book.ProductName(product)} from {from.Value.InWords()}: {new Money(cost.Value, currency).InWords()}");
-        Save(product, from.Value);
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 
     public void Remove(string product, DateOnly from, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         if (db.ProductCosts.Find(product, from) is not { } record) return;
         db.ProductCosts.Remove(record);
         audit.Note(by, "remove unit cost", $"{cache.Get(db).ProductName(product)} from {from.InWords()}");
-        Save(product, from);
-        transaction.Commit();
+        change.Commit();
     }
-
-    private void Save(string product, DateOnly from) => db.SaveRules(_ => new TouchedOrders { Products = [product], PlacedFrom = from });
 }

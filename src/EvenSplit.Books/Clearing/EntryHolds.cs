@@ -19,8 +19,8 @@ public sealed class EntryHolds(BookDbContext db, BookCache cache, BookClock cloc
             {
                 Hold = h,
                 db.Orders.First(o => o.Id == h.OrderId).OrderId,
-                db.OrderLines.First(l => l.OrderId == h.OrderId && l.Position == h.LinePosition).Product,
-                Amounts = db.Entries.Where(e => e.OrderId == h.OrderId && e.LinePosition == h.LinePosition && e.Payee == h.Payee && e.Agreement == h.Agreement && e.RunId == null)
+                db.OrderLines.First(l => l.OrderId == h.OrderId && l.Number == h.LineNumber).Product,
+                Amounts = db.Entries.Where(e => e.OrderId == h.OrderId && e.LineNumber == h.LineNumber && e.Payee == h.Payee && e.Agreement == h.Agreement && e.RunId == null)
                     .Select(e => new { e.Currency, e.Amount }).ToList(),
             }).AsEnumerable()
             .Select(h => new HeldBack(
@@ -36,14 +36,14 @@ public sealed class EntryHolds(BookDbContext db, BookCache cache, BookClock cloc
         using var transaction = db.Database.BeginTransaction();
         var entry = db.Entries.AsNoTracking().Single(e => e.Id == entryId);
         if (entry.RunId is { } run) throw new RefusedException($"Run {run} has taken it; what is paid cannot be held back.");
-        if (db.EntryHolds.Any(h => h.LetGoAt == null && h.OrderId == entry.OrderId && h.LinePosition == entry.LinePosition && h.Payee == entry.Payee && h.Agreement == entry.Agreement))
+        if (HeldLines.Of(db, [entry.OrderId]).Contains((entry.OrderId, entry.LineNumber, entry.Payee, entry.Agreement)))
         {
             throw new RefusedException("It is held back already.");
         }
         db.EntryHolds.Add(new EntryHoldRecord
         {
             OrderId = entry.OrderId,
-            LinePosition = entry.LinePosition,
+            LineNumber = entry.LineNumber,
             Payee = entry.Payee,
             Agreement = entry.Agreement,
             Reason = reason.Trim(),

@@ -9,11 +9,14 @@ namespace EvenSplit.Books.Exceptions;
 /// <param name="Says">What is off, where the price audit found it; else empty.</param>
 public sealed record QueuedException(long OrderKey, string OrderId, DateOnly On, Money Charged, string LineId, string Payee, string Says);
 
+/// <summary>What makes exceptions alike.</summary>
+/// <param name="Subject">The processor, currency, product or payee they are about; empty where each order is its own.</param>
+public readonly record struct ExceptionCause(ExceptionCode Code, string Subject);
+
 /// <summary>Exceptions with one cause: what clears one of them clears all.</summary>
-/// <param name="Subject">The processor, currency, product or payee it is about; empty where each order is its own.</param>
 /// <param name="Shown">The first of them.</param>
 public sealed record CauseOfExceptions(
-    string Key, ExceptionCode Code, string Subject, string Says, int Count, IReadOnlyList<QueuedException> Shown, string AssignedTo, IReadOnlyList<CauseNoteRecord> Notes);
+    ExceptionCause Cause, string Says, int Count, IReadOnlyList<QueuedException> Shown, string AssignedTo, IReadOnlyList<CauseNoteRecord> Notes);
 
 /// <summary>One queue of the exceptions of a month, by cause, and what a person does about them.</summary>
 public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
@@ -23,21 +26,20 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
     public IReadOnlyList<CauseOfExceptions> Find(Period period)
     {
         var book = cache.Get(db);
-        var notes = db.CauseNotes.AsNoTracking().OrderBy(n => n.Id).AsEnumerable().ToLookup(n => n.Cause);
+        var notes = db.CauseNotes.AsNoTracking().OrderBy(n => n.Id).AsEnumerable().ToLookup(n => new ExceptionCause(n.Code, n.Subject));
         return [.. Open(period).GroupBy(e => CauseOf(e)).Select(g =>
         {
             var first = g.First();
-            var subject = Subject(first);
             return new CauseOfExceptions(
-                g.Key, first.Exception.Code, subject, Says(book, first.Exception.Code, subject, g.Count()), g.Count(),
+                g.Key, Says(book, g.Key.Code, g.Key.Subject, g.Count()), g.Count(),
                 [.. g.Take(MostShown).Select(e => Queued(book, e))], notes[g.Key].LastOrDefault(n => n.AssignedTo.Length > 0)?.AssignedTo ?? "", [.. notes[g.Key]]);
-        }).OrderBy(c => c.Code).ThenByDescending(c => c.Count)];
+        }).OrderBy(c => c.Cause.Code).ThenByDescending(c => c.Count)];
     }
 
     /// <summary>Lets exceptions of a cause stand as they are: those of the month, or one order's.</summary>
     /// <returns>How many that was.</returns>
     /// <exception cref="RefusedException">No reason is given.</exception>
-    public int Accept(Period period, string cause, string? orderId, string reason, string by)
+    public int Accept(Period period, ExceptionCause cause, string? orderId, string reason, string by)
     {
         if (reason.Trim().Length == 0) throw new RefusedException("Say why it may stand; an auditor will ask.", "Reason");
         using var transaction = db.Database.BeginTransaction();
@@ -53,27 +55,19 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
             By = by,
             At = clock.GetUtcNow(),
         }));
-        var totals = new TotalsChange();
-        foreach (var order in accepted.GroupBy(e => e.Order.Id))
-        {
-            var record = db.Orders.Single(o => o.Id == order.Key);
-            totals.Subtract(record);
-            record.Exceptions = Math.Max(0, record.Exceptions - order.Count());
-            totals.Add(record);
-        }
-        audit.Note(by, "accept exceptions", $"{cause}, {MoneyWords.Count(accepted.Length, "exception")}: {reason.Trim()}");
+        audit.Note(by, "accept exceptions", $"{cause.Code} {cause.Subject}, {MoneyWords.Count(accepted.Length, "exception")}: {reason.Trim()}");
         db.SaveChanges();
-        totals.Save(db);
+        new OrderPosting(db, cache.Get(db), clock.Today).CountExceptions([.. accepted.Select(e => e.Order.Id).Distinct()]);
         transaction.Commit();
         return accepted.Length;
     }
 
     /// <summary>Comments on a cause, gives it to somebody, or both.</summary>
     /// <exception cref="RefusedException">Neither is said.</exception>
-    public void Note(string cause, string text, string assignTo, string by)
+    public void Note(ExceptionCause cause, string text, string assignTo, string by)
     {
         if (text.Trim().Length + assignTo.Length == 0) throw new RefusedException("Write a comment, or choose whom it is given to.", "Comment");
-        db.CauseNotes.Add(new CauseNoteRecord { Cause = cause, Text = text.Trim(), AssignedTo = assignTo, By = by, At = clock.GetUtcNow() });
+        db.CauseNotes.Add(new CauseNoteRecord { Code = cause.Code, Subject = cause.Subject, Text = text.Trim(), AssignedTo = assignTo, By = by, At = clock.GetUtcNow() });
         db.SaveChanges();
     }
 
@@ -88,10 +82,10 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         join exception in db.OrderExceptions.AsNoTracking() on order.Id equals exception.OrderId
         where !db.AcceptedExceptions.Any(a => a.OrderId == order.Id && a.Code == exception.Code && a.LineId == (exception.LineId ?? "") && a.Payee == (exception.Payee ?? ""))
         orderby order.PlacedAt, order.Id
-        select new { exception, order, Product = db.OrderLines.Where(l => l.OrderId == order.Id && l.LineId == exception.LineId).Select(l => l.Product).FirstOrDefault() })
+        select new { exception, order, Product = db.OrderLines.Where(l => l.OrderId == order.Id && l.LineId == exception.LineId && l.Position != null).Select(l => l.Product).FirstOrDefault() })
         .AsEnumerable().Select(e => new Raised(e.exception, e.order, e.Product ?? ""))];
 
-    private static string CauseOf(Raised raised) => $"{raised.Exception.Code}:{Subject(raised)}";
+    private static ExceptionCause CauseOf(Raised raised) => new(raised.Exception.Code, Subject(raised));
 
     private static string Subject(Raised raised) => raised.Exception.Code switch
     {

@@ -10,11 +10,18 @@ namespace EvenSplit.Books.Importing;
 /// <summary>Puts one batch of read orders and refunds into the book and counts what happened, inside the caller's transaction.</summary>
 internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import)
 {
+    private const string Savepoint = "intake";
+
     public void Orders(IEnumerable<ReadOrder> groups)
     {
         var read = groups.Where(g => g.Order is not null && g.Faults.Count == 0).ToArray();
+        new OriginLoops(db).Refuse(read);
+        OneByOneIfNeeded([.. read.Where(g => g.Faults.Count == 0)], TakeOrders);
+    }
+
+    private void TakeOrders(IReadOnlyList<ReadOrder> read)
+    {
         var good = read.ToDictionary(g => g.Id, g => g.Order!);
-        if (good.Count == 0) return;
         var ids = good.Keys.ToArray();
         var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
         var visitors = read.Where(g => g.Rows[0]["visitor"].Length > 0).ToDictionary(g => g.Id, g => g.Rows[0]["visitor"]);
@@ -22,24 +29,56 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).Select(o => clicks.WithClicks(o, visitors.GetValueOrDefault(o.Id.Value))).ToArray();
         if (added.Length > 0) posting.PostNew(added, [], visitors);
         TakeWaiting(added);
-        var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).Select(h => h.Id).ToArray();
-        foreach (var record in db.Orders.WithParts().Where(o => changed.Contains(o.Id)).ToArray())
-        {
-            // The old figures leave the kept sums before the new facts move the order to another month.
-            var totals = new TotalsChange();
-            totals.Subtract(record);
-            db.OrderLines.RemoveRange(record.Lines);
-            db.OrderCodes.RemoveRange(record.Codes);
-            db.SaveChanges();
-            OrderFacts.Fill(record, good[record.OrderId], book.Time);
-            totals.Add(record);
-            db.SaveChanges();
-            totals.Save(db);
-        }
-        posting.Recalculate(changed);
+        var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).ToDictionary(h => h.Id, h => good[h.OrderId]);
+        foreach (var refused in WithoutRefundedLines(changed, read)) changed.Remove(refused);
+        posting.Correct(changed);
         import.Added += added.Length;
-        import.Changed += changed.Length;
-        import.Unchanged += held.Count - changed.Length;
+        import.Changed += changed.Count;
+        import.Unchanged += held.Values.Count(h => !changed.ContainsKey(h.Id) && read.First(g => g.Id == h.OrderId).Faults.Count == 0);
+    }
+
+    /// <summary>A correction must leave every line that a refund names.</summary>
+    /// <returns>The keys of orders whose correction does not; it is at fault.</returns>
+    private List<long> WithoutRefundedLines(Dictionary<long, Order> changed, IReadOnlyList<ReadOrder> read)
+    {
+        var refused = new List<long>();
+        if (changed.Count == 0) return refused;
+        var keys = changed.Keys.ToArray();
+        foreach (var refunds in db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => keys.Contains(r.OrderId)).AsEnumerable().GroupBy(r => r.OrderId))
+        {
+            var order = changed[refunds.Key];
+            if (RefundCheck.LinesMissing(order, refunds.Select(r => OrderFacts.ToRefund(r, order.Id))).ToArray() is not [var missing, ..]) continue;
+            var group = read.First(g => g.Id == order.Id.Value);
+            group.Faults.Add(new RowFault(group.Rows[0].Line, "line_id", group.Rows[0]["line_id"], $"line {missing.Line} among the order's lines: refund {missing.Refund} gives it back"));
+            refused.Add(refunds.Key);
+        }
+        return refused;
+    }
+
+    /// <summary>
+    /// Takes a batch at once. Where something of it cannot be worked out, each is taken by itself, and what fails waits in quarantine with its reason:
+    /// it keeps nobody else out.
+    /// </summary>
+    private void OneByOneIfNeeded<T>(IReadOnlyList<T> groups, Action<IReadOnlyList<T>> take) where T : IRowGroup
+    {
+        if (groups.Count == 0) return;
+        // What was noted so far stands, whatever becomes of the batch.
+        db.SaveChanges();
+        var transaction = db.Database.CurrentTransaction!;
+        transaction.CreateSavepoint(Savepoint);
+        try
+        {
+            take(groups);
+            transaction.ReleaseSavepoint(Savepoint);
+            return;
+        }
+        catch (Exception failure) when (failure is not OperationCanceledException && !ReadImport.MayPass(failure))
+        {
+            transaction.RollbackToSavepoint(Savepoint);
+            foreach (var entry in db.ChangeTracker.Entries().Where(e => e.Entity is not (ImportRecord or InboxEventRecord or QuarantinedRowRecord)).ToArray()) entry.State = EntityState.Detached;
+            if (groups.Count == 1) groups[0].Faults.Add(new RowFault(groups[0].Rows[0].Line, "", "", WhyNot.WorkedOut(failure)));
+        }
+        if (groups.Count > 1) foreach (var group in groups) OneByOneIfNeeded([group], take);
     }
 
     /// <summary>Events that came before their order can be taken now.</summary>
@@ -49,10 +88,11 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         if (ids.Length > 0) db.Inbox.Where(e => e.State == EventState.WaitsForOrder && ids.Contains(e.Order)).ExecuteUpdate(set => set.SetProperty(e => e.State, EventState.Waiting));
     }
 
-    public void Clicks(IEnumerable<ReadClick> groups)
+    public void Clicks(IEnumerable<ReadClick> groups) => OneByOneIfNeeded([.. groups.Where(g => g.Click is not null && g.Faults.Count == 0)], TakeClicks);
+
+    private void TakeClicks(IReadOnlyList<ReadClick> groups)
     {
-        var good = groups.Where(g => g.Click is not null && g.Faults.Count == 0).Select(g => g.Click!).ToArray();
-        if (good.Length == 0) return;
+        var good = groups.Select(g => g.Click!).ToArray();
         var log = new ClickLog(db, book);
         var added = log.Add(good);
         import.Added += added.Count;
@@ -60,10 +100,11 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         posting.Recalculate(log.Attach(added));
     }
 
-    public void Refunds(IEnumerable<ReadRefund> groups)
+    public void Refunds(IEnumerable<ReadRefund> groups) => OneByOneIfNeeded([.. groups.Where(g => g.Refund is not null && g.Faults.Count == 0)], TakeRefunds);
+
+    private void TakeRefunds(IReadOnlyList<ReadRefund> groups)
     {
-        var good = groups.Where(g => g.Refund is not null && g.Faults.Count == 0).ToDictionary(g => g.Id);
-        if (good.Count == 0) return;
+        var good = groups.ToDictionary(g => g.Id);
         var ids = good.Keys.ToArray();
         var held = db.Refunds.AsNoTracking().Where(r => ids.Contains(r.RefundId)).ToDictionary(r => r.RefundId);
         var orderIds = good.Values.Select(g => g.Refund!.Order.Value).Distinct().ToArray();

@@ -136,10 +136,10 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
     /// <summary>What came by events on one day stands among the files as one, so that its rows have somewhere to wait.</summary>
     private ImportRecord Today(ImportKind kind)
     {
-        var name = $"events of {clock.Today.InWords()}";
-        var import = db.Imports.FirstOrDefault(i => i.Kind == kind && i.FileName == name);
+        var today = clock.Today;
+        var import = db.Imports.FirstOrDefault(i => i.Kind == kind && i.EventsOf == today);
         if (import is not null) return import;
-        import = new ImportRecord { Kind = kind, FileName = name, By = "the shop", At = clock.GetUtcNow(), State = ImportState.Done };
+        import = new ImportRecord { Kind = kind, FileName = $"events of {today.InWords()}", EventsOf = today, By = "the shop", At = clock.GetUtcNow(), State = ImportState.Done };
         db.Imports.Add(import);
         db.SaveChanges();
         return import;

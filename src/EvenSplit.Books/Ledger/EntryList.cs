@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
@@ -66,18 +67,18 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
     private EntryRow[] Rows(IQueryable<EntryRecord> entries)
     {
         var book = cache.Get(db);
-        return entries
+        var read = entries
             .Select(e => new
             {
                 Entry = e,
                 db.Orders.First(o => o.Id == e.OrderId).OrderId,
-                db.OrderLines.First(l => l.OrderId == e.OrderId && l.Position == e.LinePosition).Product,
-                IsHeldBack = e.ClearsOn == null && db.EntryHolds.Any(h => h.LetGoAt == null && h.OrderId == e.OrderId && h.LinePosition == e.LinePosition && h.Payee == e.Payee && h.Agreement == e.Agreement),
+                db.OrderLines.First(l => l.OrderId == e.OrderId && l.Number == e.LineNumber).Product,
             })
-            .AsEnumerable()
-            .Select(e => new EntryRow(
+            .ToArray();
+        var heldBack = HeldLines.Of(db, [.. read.Where(e => e.Entry.ClearsOn is null).Select(e => e.Entry.OrderId).Distinct()]);
+        return read.Select(e => new EntryRow(
                 e.Entry.Id, e.Entry.PostedOn, e.OrderId, book.ProductName(e.Product), e.Entry.Payee, book.PayeeName(e.Entry.Payee), book.AgreementName(e.Entry.Agreement),
-                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.IsHeldBack))
+                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.Entry.ClearsOn is null && heldBack.Contains((e.Entry.OrderId, e.Entry.LineNumber, e.Entry.Payee, e.Entry.Agreement))))
             .ToArray();
     }
 }

@@ -278,6 +278,30 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Audit");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Differences")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Milliseconds")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("BookChecks");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.BookRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -446,7 +470,10 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Cause")
+                    b.Property<int>("Code")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -456,7 +483,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Cause");
+                    b.HasIndex("Code", "Subject");
 
                     b.ToTable("CauseNotes");
                 });
@@ -512,6 +539,72 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("ChannelId", "From");
 
                     b.ToTable("ChannelSchedules");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CheckDifferenceRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("CheckId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kept")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Subject")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WorkedOut")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CheckId", "Position");
+
+                    b.ToTable("BookCheckDifferences", (string)null);
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CheckLineRecord", b =>
+                {
+                    b.Property<int>("CheckId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("DifferencesFound")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kept")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WorkedOut")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("CheckId", "Position");
+
+                    b.ToTable("BookCheckLines", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ClickRecord", b =>
@@ -573,7 +666,7 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("OrderId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("LinePosition")
+                    b.Property<int>("LineNumber")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Before")
@@ -582,7 +675,7 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("Quantity")
                         .HasColumnType("INTEGER");
 
-                    b.HasKey("Product", "PlacedAt", "OrderId", "LinePosition");
+                    b.HasKey("Product", "PlacedAt", "OrderId", "LineNumber");
 
                     b.HasIndex("OrderId");
 
@@ -633,7 +726,7 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("LetGoBy")
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LinePosition")
+                    b.Property<int>("LineNumber")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("OrderId")
@@ -675,7 +768,7 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("LinePosition")
+                    b.Property<int>("LineNumber")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("OrderId")
@@ -741,6 +834,9 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Entries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Fingerprint")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Period", "Payee", "Currency", "IsReversal");
@@ -872,6 +968,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<DateOnly?>("EventsOf")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("ExtraColumns")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -902,6 +1001,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("EventsOf", "Kind")
+                        .IsUnique()
+                        .HasFilter("EventsOf IS NOT NULL");
 
                     b.ToTable("Imports");
                 });
@@ -969,6 +1072,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<string>("PayeeId")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.PrimitiveCollection<string>("Products")
                         .HasColumnType("TEXT");
 
                     b.Property<DateOnly?>("To")
@@ -1122,7 +1228,7 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("OrderId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("Position")
+                    b.Property<int>("Number")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Discount")
@@ -1133,6 +1239,9 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<int?>("PaymentNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Position")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Product")
@@ -1154,7 +1263,7 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("Variant")
                         .HasColumnType("TEXT");
 
-                    b.HasKey("OrderId", "Position");
+                    b.HasKey("OrderId", "Number");
 
                     b.HasIndex("Product");
 
@@ -1927,6 +2036,22 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Quarantine");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.RecalculationOrderRecord", b =>
+                {
+                    b.Property<int>("RecalculationId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("RecalculationId", "At", "OrderId");
+
+                    b.ToTable("RecalculationOrders", (string)null);
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.RecalculationRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1939,10 +2064,14 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("Done")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Faults")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<bool>("IsFinished")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long>("LastOrderId")
+                    b.Property<bool>("IsListed")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Total")
@@ -2166,6 +2295,12 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("TakenEntries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("TakenFingerprint")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("TransferFee")
                         .HasColumnType("INTEGER");
 
@@ -2254,6 +2389,9 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Factor")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Source")
@@ -2636,6 +2774,24 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.CheckDifferenceRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.CheckLineRecord", null)
+                        .WithMany("Differences")
+                        .HasForeignKey("CheckId", "Position")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CheckLineRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.BookCheckRecord", null)
+                        .WithMany("Lines")
+                        .HasForeignKey("CheckId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.EntryRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.OrderRecord", null)
@@ -2981,6 +3137,16 @@ namespace EvenSplit.Books.Migrations
             modelBuilder.Entity("EvenSplit.Books.Model.AgreementRecord", b =>
                 {
                     b.Navigation("Versions");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>
+                {
+                    b.Navigation("Lines");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.CheckLineRecord", b =>
+                {
+                    b.Navigation("Differences");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>

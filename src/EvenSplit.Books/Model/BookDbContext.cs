@@ -61,6 +61,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<ImportRecord> Imports => Set<ImportRecord>();
     public DbSet<FileSourceRecord> FileSources => Set<FileSourceRecord>();
     public DbSet<QuarantinedRowRecord> Quarantine => Set<QuarantinedRowRecord>();
+    public DbSet<RecalculationOrderRecord> RecalculationOrders => Set<RecalculationOrderRecord>();
     public DbSet<RecalculationRecord> Recalculations => Set<RecalculationRecord>();
     public DbSet<PayRunRecord> PayRuns => Set<PayRunRecord>();
     public DbSet<RemittanceRecord> Remittances => Set<RemittanceRecord>();
@@ -73,6 +74,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<RunRateRecord> RunRates => Set<RunRateRecord>();
     public DbSet<RunMarkRecord> RunMarks => Set<RunMarkRecord>();
     public DbSet<HolidayRecord> Holidays => Set<HolidayRecord>();
+    public DbSet<BookCheckRecord> BookChecks => Set<BookCheckRecord>();
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
@@ -93,7 +95,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<ProductRecord>().HasMany(p => p.Collections).WithOne().HasForeignKey(c => c.ProductId);
         model.Entity<ProductRecord>().HasMany(p => p.Costs).WithOne().HasForeignKey(c => c.ProductId);
         model.Entity<ProductCostRecord>().HasKey(c => new { c.ProductId, c.From });
-        model.Entity<CountedSaleRecord>().HasKey(s => new { s.Product, s.PlacedAt, s.OrderId, s.LinePosition });
+        model.Entity<CountedSaleRecord>().HasKey(s => new { s.Product, s.PlacedAt, s.OrderId, s.LineNumber });
         model.Entity<CountedSaleRecord>().HasIndex(s => s.OrderId);
         model.Entity<ProductCollectionRecord>().ToTable("ProductCollections").HasKey(c => new { c.ProductId, c.Collection });
         model.Entity<PayeeRecord>(payee =>
@@ -125,9 +127,11 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         ConfigureOffers(model);
         ConfigureSales(model);
         ConfigurePayRuns(model);
+        ConfigureChecks(model);
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
             touched => JsonSerializer.Serialize(touched, JsonSerializerOptions.Default),
-            text => JsonSerializer.Deserialize<TouchedOrders>(text, JsonSerializerOptions.Default)!);
+            text => JsonSerializer.Deserialize<IReadOnlyList<TouchedOrders>>(text, JsonSerializerOptions.Default)!);
+        model.Entity<RecalculationOrderRecord>().ToTable("RecalculationOrders").HasKey(o => new { o.RecalculationId, o.At, o.OrderId });
         model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
@@ -161,6 +165,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     {
         model.Entity<OrderRecord>(order =>
         {
+            order.Ignore(o => o.CurrentLines);
             order.HasIndex(o => o.OrderId).IsUnique();
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id });
             order.HasIndex(o => new { o.AttributedTo, o.Period, o.PlacedAt, o.Id }).HasFilter("AttributedTo IS NOT NULL");
@@ -181,7 +186,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         });
         model.Entity<AcceptedExceptionRecord>().HasKey(a => new { a.OrderId, a.Code, a.LineId, a.Payee });
         model.Entity<EntryHoldRecord>().HasIndex(h => h.OrderId).HasFilter("LetGoAt IS NULL");
-        model.Entity<CauseNoteRecord>().HasIndex(n => n.Cause);
+        model.Entity<CauseNoteRecord>().HasIndex(n => new { n.Code, n.Subject });
+        model.Entity<ImportRecord>().HasIndex(i => new { i.EventsOf, i.Kind }).IsUnique().HasFilter("EventsOf IS NOT NULL");
         model.Entity<InboxEventRecord>().HasIndex(e => e.EventId).IsUnique();
         model.Entity<InboxEventRecord>().HasIndex(e => new { e.State, e.Id }).HasFilter("State <> 1");
         model.Entity<InboxEventRecord>().HasIndex(e => e.Order).HasFilter("State = 2");
@@ -195,7 +201,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<ProgressEventRecord>().HasKey(e => new { e.Payee, e.Agreement, e.Currency, e.At, e.IsRefund, e.EventId });
         model.Entity<ProgressEventRecord>().HasIndex(e => e.OrderId);
         model.Entity<ProgressEventRecord>().Property(e => e.After).HasConversion<ProgressStateText>();
-        model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Position });
+        model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Number });
         model.Entity<OrderLineRecord>().HasOne<ProductRecord>().WithMany().HasForeignKey(l => l.Product);
         model.Entity<OrderExceptionRecord>().HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
         model.Entity<RefundRecord>(refund =>
@@ -249,6 +255,14 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<RunMarkRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(m => m.RunId);
         model.Entity<HolidayRecord>().HasKey(h => h.On);
         model.Entity<WriteOffRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(w => w.Payee);
+    }
+
+    private static void ConfigureChecks(ModelBuilder model)
+    {
+        model.Entity<BookCheckRecord>().HasMany(c => c.Lines).WithOne().HasForeignKey(l => l.CheckId);
+        model.Entity<CheckLineRecord>().ToTable("BookCheckLines").HasKey(l => new { l.CheckId, l.Position });
+        model.Entity<CheckLineRecord>().HasMany(l => l.Differences).WithOne().HasForeignKey(d => new { d.CheckId, d.Position });
+        model.Entity<CheckDifferenceRecord>().ToTable("BookCheckDifferences");
     }
 
     private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(

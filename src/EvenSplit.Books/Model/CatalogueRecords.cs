@@ -60,7 +60,7 @@ public sealed class CountedSaleRecord
     public required string Product { get; set; }
     public DateTimeOffset PlacedAt { get; set; }
     public long OrderId { get; set; }
-    public int LinePosition { get; set; }
+    public int LineNumber { get; set; }
     public long Quantity { get; set; }
     public long Before { get; set; }
 }

@@ -20,8 +20,9 @@ public sealed class AcceptedExceptionRecord
 public sealed class CauseNoteRecord
 {
     public int Id { get; set; }
-    /// <summary>The kind of exception and what it is about, as the queue groups them.</summary>
-    public required string Cause { get; set; }
+    public ExceptionCode Code { get; set; }
+    /// <summary>The processor, currency, product or payee the exceptions are about; empty where each order is its own.</summary>
+    public required string Subject { get; set; }
     public required string Text { get; set; }
     /// <summary>Empty where it is a comment only.</summary>
     public required string AssignedTo { get; set; }
@@ -34,7 +35,7 @@ public sealed class EntryHoldRecord
 {
     public int Id { get; set; }
     public long OrderId { get; set; }
-    public int LinePosition { get; set; }
+    public int LineNumber { get; set; }
     public required string Payee { get; set; }
     public required string Agreement { get; set; }
     public required string Reason { get; set; }

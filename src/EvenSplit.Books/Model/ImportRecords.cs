@@ -1,3 +1,5 @@
+using EvenSplit.Core;
+
 namespace EvenSplit.Books.Model;
 
 public enum ImportKind { Orders, Refunds, Clicks }
@@ -28,6 +30,8 @@ public sealed class ImportRecord
     public string? Fault { get; set; }
     public required string By { get; set; }
     public DateTimeOffset At { get; set; }
+    /// <summary>The day whose events stand here together, in the book's zone; null for a file.</summary>
+    public DateOnly? EventsOf { get; set; }
 }
 
 /// <summary>What the files of a shop or system call our columns, remembered for the next one.</summary>
@@ -62,11 +66,22 @@ public sealed class RecalculationRecord
 {
     public int Id { get; set; }
     /// <summary>Which orders the change can touch.</summary>
-    public required TouchedOrders Touched { get; set; }
+    public required IReadOnlyList<TouchedOrders> Touched { get; set; }
+    /// <summary>Whether they have been found and wait as <see cref="RecalculationOrderRecord"/>.</summary>
+    public bool IsListed { get; set; }
     public long Total { get; set; }
     public long Done { get; set; }
     public long Changed { get; set; }
-    /// <summary>The last order worked out; they are taken in the order of their keys.</summary>
-    public long LastOrderId { get; set; }
+    /// <summary>Why some of them could not be worked out, a line each; they stay as they were posted.</summary>
+    public string Faults { get; set; } = "";
     public bool IsFinished { get; set; }
+}
+
+/// <summary>An order that waits to be worked out again; they are taken in the order of their payments.</summary>
+public sealed class RecalculationOrderRecord
+{
+    public int RecalculationId { get; set; }
+    /// <summary>When it was paid, or placed while unpaid.</summary>
+    public DateTimeOffset At { get; set; }
+    public long OrderId { get; set; }
 }

@@ -61,6 +61,8 @@ public sealed class MembershipRecord
     public required string AgreementId { get; set; }
     public DateOnly From { get; set; }
     public DateOnly? To { get; set; }
+    /// <summary>The products it is for; null for all, empty for none.</summary>
+    public List<string>? Products { get; set; }
 }
 
 public sealed class AdvanceRecord

@@ -78,6 +78,8 @@ public sealed class RunRateRecord
     public required string To { get; set; }
     /// <summary>In words: which published rate of which day, or by way of which currency.</summary>
     public required string Source { get; set; }
+    /// <summary>Minor units of <see cref="To"/> for one of <see cref="From"/>, as a fraction; null where there was no rate, and in runs locked before this was kept.</summary>
+    public string? Factor { get; set; }
 }
 
 /// <summary>What is unusual about a remittance.</summary>

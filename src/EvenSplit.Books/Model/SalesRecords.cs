@@ -52,7 +52,14 @@ public sealed class OrderRecord
     public long ShippingKept { get; set; }
     public int Exceptions { get; set; }
 
+    /// <summary>Those it had before a correction too.</summary>
     public List<OrderLineRecord> Lines { get; set; } = [];
+
+    /// <summary>The lines it has now, in their order.</summary>
+    public IEnumerable<OrderLineRecord> CurrentLines => Lines.Where(l => l.Position is not null).OrderBy(l => l.Position);
+
+    /// <summary>By line id, the numbers of the lines it has now.</summary>
+    public Dictionary<string, int> LineNumbers() => CurrentLines.ToDictionary(l => l.LineId, l => l.Number);
     public List<OrderCodeRecord> Codes { get; set; } = [];
     public List<OrderClickRecord> Clicks { get; set; } = [];
 }
@@ -74,11 +81,17 @@ public sealed class OrderClickRecord
     public DateTimeOffset At { get; set; }
 }
 
+/// <summary>
+/// A line of an order. A correction that drops a line, or says it was another product, leaves the line as it was: entries that were posted for it
+/// go on naming it.
+/// </summary>
 public sealed class OrderLineRecord
 {
     public long OrderId { get; set; }
-    /// <summary>From 0, in the order's own order.</summary>
-    public int Position { get; set; }
+    /// <summary>Given once within the order and never to another line; what is posted for the line names it.</summary>
+    public int Number { get; set; }
+    /// <summary>From 0, in the order's own order; null for a line that the order has no more.</summary>
+    public int? Position { get; set; }
     public required string LineId { get; set; }
     public required string Product { get; set; }
     public string? Variant { get; set; }
@@ -137,7 +150,8 @@ public sealed class EntryRecord
 {
     public long Id { get; set; }
     public long OrderId { get; set; }
-    public int LinePosition { get; set; }
+    /// <summary>As <see cref="OrderLineRecord.Number"/>.</summary>
+    public int LineNumber { get; set; }
     public required string Payee { get; set; }
     public required string Agreement { get; set; }
     public EntryPart Part { get; set; }
@@ -172,6 +186,8 @@ public sealed class EntrySumRecord
     public bool IsReversal { get; set; }
     public long Entries { get; set; }
     public long Amount { get; set; }
+    /// <summary>The sum, around 2^64, of the fingerprints of these entries: what never changes of them, in one number.</summary>
+    public long Fingerprint { get; set; }
 }
 
 /// <summary>Kept sums of the orders paid in a month, per currency, so that no screen adds up all of them.</summary>

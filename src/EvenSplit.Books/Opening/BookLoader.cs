@@ -102,6 +102,6 @@ internal static class BookLoader
         CustomerKeys = payee.CustomerKeys,
         PersonalTerms = payee.PersonalTerms.OrderBy(t => t.Id).Select(t => new PersonalTerm(
             new AgreementId(t.AgreementId), t.From, t.To, VersionDocuments.ReadTerm(t.Document))).ToArray(),
-        Memberships = payee.Memberships.OrderBy(m => m.Id).Select(m => new Membership(new AgreementId(m.AgreementId), m.From, m.To)).ToArray(),
+        Memberships = payee.Memberships.OrderBy(m => m.Id).Select(m => new Membership(new AgreementId(m.AgreementId), m.From, m.To) { Products = m.Products?.ConvertAll(p => new ProductId(p)) }).ToArray(),
     };
 }

@@ -37,15 +37,6 @@ public static class BookServices
         return services;
     }
 
-    /// <summary>Creates the book's database or brings it to this version.</summary>
-    public static void PrepareBook(this IServiceProvider services)
-    {
-        var place = services.GetRequiredService<BookPlace>();
-        Directory.CreateDirectory(place.Uploads);
-        using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
-        db.Database.Migrate();
-    }
-
     private sealed class Pragmas : DbConnectionInterceptor
     {
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)

@@ -1,26 +1,41 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books;
 
-/// <summary>Tells the rest of the book that what orders are worked out against has changed.</summary>
-internal static class RulesChange
+/// <summary>
+/// Brackets every change of what orders are worked out against. What it can reach is derived from the rules before and after, and waits to be worked
+/// out again. Changes made within another are part of it: many of them read the book once.
+/// </summary>
+public sealed class RulesChange(BookDbContext db, BookCache cache) : IUseCase
 {
-    /// <summary>Saves, counts the change up, and asks for the orders it can touch to be worked out again.</summary>
-    /// <param name="touched">Given the book after the change; null where no order is touched.</param>
-    public static void SaveRules(this BookDbContext db, Func<OpenedBook, TouchedOrders>? touched)
+    private Bracket? _outermost;
+
+    /// <summary>Begins a change, in a transaction of its own where the caller has begun none.</summary>
+    /// <returns>To be committed; disposed of without, nothing is changed.</returns>
+    public Bracket Begin() => _outermost is null ? _outermost = new Bracket(this, cache.Find(db), db.BeginUnlessBegun()) : new Bracket(this, null, null);
+
+    private void Commit(OpenedBook? before)
     {
         db.SaveChanges();
         db.Book.ExecuteUpdate(set => set.SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
-        var book = BookLoader.Load(db, db.Book.AsNoTracking().Single());
+        var after = BookLoader.Load(db, db.Book.AsNoTracking().Single());
         var hasOrders = db.Orders.Any();
-        if (hasOrders && touched is not null) db.Recalculations.Add(new RecalculationRecord { Touched = touched(book) });
-        KeepTracks(db, book, hasOrders);
+        var touched = new List<TouchedOrders>();
+        if (before is not null && hasOrders) touched.AddRange([.. RulesDifference.Between(before.Rules, after.Rules), .. Plans(before, after)]);
+        KeepTracks(after, hasOrders, touched);
+        if (TouchedOrders.Together(touched) is { Count: > 0 } together) db.Recalculations.Add(new RecalculationRecord { Touched = together });
         db.SaveChanges();
     }
 
-    /// <summary>Keeps just the tracks that terms ask for. Those of a new one are filled by working its payee's orders out again.</summary>
-    private static void KeepTracks(BookDbContext db, OpenedBook book, bool hasOrders)
+    /// <summary>Orders are held against the plans of their products, which the core's rules do not know.</summary>
+    private static IEnumerable<TouchedOrders> Plans(OpenedBook before, OpenedBook after) => after.Plans.Keys.Union(before.Plans.Keys)
+        .Where(p => before.Plans.GetValueOrDefault(p) != after.Plans.GetValueOrDefault(p)).Select(p => new TouchedOrders { Products = [p.Value] });
+
+    /// <summary>Keeps just the tracks that terms ask for. A new one is filled by working out again what its payee's progress is counted from.</summary>
+    private void KeepTracks(OpenedBook book, bool hasOrders, List<TouchedOrders> touched)
     {
         var asked = book.Progress.All.ToDictionary(t => (t.Key.Payee.Value, t.Key.Agreement?.Value ?? "", t.Currency.Code), t => t.Key);
         foreach (var kept in db.ProgressTracks.ToArray())
@@ -32,7 +47,37 @@ internal static class RulesChange
         foreach (var ((payee, agreement, currency), track) in asked)
         {
             db.ProgressTracks.Add(new ProgressTrackRecord { Payee = payee, Agreement = agreement, Currency = currency });
-            if (hasOrders) db.Recalculations.Add(new RecalculationRecord { Touched = Touched.ByTrack(book.Rules, track) });
+            if (hasOrders) touched.Add(RulesDifference.OfTrack(book.Rules, track));
         }
     }
+
+    /// <summary>One change under way.</summary>
+    public sealed class Bracket : IDisposable
+    {
+        private readonly RulesChange _change;
+        private readonly OpenedBook? _before;
+        private readonly IDbContextTransaction? _transaction;
+
+        internal Bracket(RulesChange change, OpenedBook? before, IDbContextTransaction? transaction) => (_change, _before, _transaction) = (change, before, transaction);
+
+        /// <summary>Saves the change. Of one within another that is all; the outermost also asks for the orders it can reach, and commits.</summary>
+        public void Commit()
+        {
+            if (!ReferenceEquals(_change._outermost, this))
+            {
+                _change.SaveWithin();
+                return;
+            }
+            _change.Commit(_before);
+            _transaction?.Commit();
+        }
+
+        public void Dispose()
+        {
+            if (ReferenceEquals(_change._outermost, this)) _change._outermost = null;
+            _transaction?.Dispose();
+        }
+    }
+
+    private void SaveWithin() => db.SaveChanges();
 }

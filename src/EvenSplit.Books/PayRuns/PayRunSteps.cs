@@ -1,6 +1,8 @@
 using System.Globalization;
+using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.People;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
@@ -76,7 +78,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, remittances);
         (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
-        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
+        var cleared = ClearedEntries.By(db, run.AsOf);
+        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value], cleared)).ToList();
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
         db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom.Select(from => new RecoupmentRecord
         {
@@ -90,10 +93,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.SaveChanges();
         foreach (var taken in remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).Chunk(500))
         {
-            db.Entries.Where(e => e.RunId == null && e.ClearsOn <= run.AsOf && taken.Contains(e.Payee))
-                .ExecuteUpdate(set => set.SetProperty(e => e.RunId, run.Id));
-            // Exactly those entries make up these sums.
-            db.OpenSums.Where(s => s.ClearsOn <= run.AsOf && taken.Contains(s.Payee)).ExecuteDelete();
+            KeptEntrySums.Take(db, run.Id, run.AsOf, taken);
             db.Adjustments.Where(a => a.RunId == null && a.On <= run.AsOf && taken.Contains(a.Payee))
                 .ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
         }
@@ -103,7 +103,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
 
     private static IEnumerable<RunRateRecord> Rates(OpenedBook book, PayRunRecord run, IEnumerable<PayeeStanding> standings) => standings
         .SelectMany(s => s.Cleared.Concat(s.Adjustments).Select(m => (From: m.Currency, To: s.Payee.PayoutCurrency))).Distinct().Where(p => p.From != p.To)
-        .Select(p => new RunRateRecord { RunId = run.Id, From = p.From.Code, To = p.To.Code, Source = book.Rules.Rates.Source(p.From, p.To, run.AsOf) ?? "no rate of the seven days before" });
+        .Select(p => new RunRateRecord { RunId = run.Id, From = p.From.Code, To = p.To.Code, Source = book.Rules.Rates.Source(p.From, p.To, run.AsOf) ?? "no rate of the seven days before", Factor = book.Rules.Rates.MinorFactor(p.From, p.To, run.AsOf)?.ToExactText() });
 
     /// <summary>Takes a lock back: what the run had taken is open again, and later facts join.</summary>
     /// <exception cref="RefusedException">The run is not locked, or approved already; a later run builds on it; or no reason is given.</exception>
@@ -122,13 +122,9 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.RunMarks.Where(m => m.RunId == id).ExecuteDelete();
         db.RunRates.Where(r => r.RunId == id).ExecuteDelete();
         db.Remittances.Where(r => r.RunId == id).ExecuteDelete();
-        db.Database.ExecuteSql(
-            $"""
-            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount)
-            SELECT Payee, Currency, ClearsOn, SUM(Amount) FROM Entries WHERE RunId = {id} GROUP BY Payee, Currency, ClearsOn
-            ON CONFLICT (Payee, Currency, ClearsOn) DO UPDATE SET Amount = Amount + excluded.Amount
-            """);
-        db.Entries.Where(e => e.RunId == id).ExecuteUpdate(set => set.SetProperty(e => e.RunId, (int?)null));
+        // Meanwhile a hold or a sign-off may have changed, which only moves what no run has taken.
+        RecalculateOrders.Ask(db, [.. db.Entries.Where(e => e.RunId == id).Select(e => e.OrderId).Distinct()]);
+        KeptEntrySums.GiveBack(db, id);
         db.Adjustments.Where(a => a.RunId == id).ExecuteUpdate(set => set.SetProperty(a => a.RunId, (int?)null));
         // Whoever unlocks it has prepared what is locked next.
         (run.State, run.LockedBy, run.LockedAt, run.PreparedBy) = (RunState.Gathering, null, null, by);
@@ -207,8 +203,10 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
 
     internal static string Name(PayRunRecord run) => $"the run as of {run.AsOf.InWords()}";
 
-    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed) => new()
+    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed, IReadOnlyDictionary<string, ClearedEntries> cleared) => new()
     {
+        TakenEntries = remittance.TakesEntries ? cleared.GetValueOrDefault(remittance.Payee.Value)?.Entries ?? 0 : 0,
+        TakenFingerprint = remittance.TakesEntries ? cleared.GetValueOrDefault(remittance.Payee.Value)?.Fingerprint ?? 0 : 0,
         Payee = remittance.Payee.Value,
         Currency = remittance.Currency.Code,
         Opening = remittance.Opening,

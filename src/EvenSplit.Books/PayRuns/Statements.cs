@@ -33,7 +33,7 @@ public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
         var book = cache.Get(db);
         var lines = db.Entries.AsNoTracking().Where(e => e.RunId == runId && e.Payee == payee)
             .Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId })
-            .Join(db.OrderLines, e => new { e.Entry.OrderId, Position = e.Entry.LinePosition }, l => new { l.OrderId, l.Position }, (e, l) => new { e.Entry, e.OrderId, l.Product })
+            .Join(db.OrderLines, e => new { e.Entry.OrderId, Number = e.Entry.LineNumber }, l => new { l.OrderId, l.Number }, (e, l) => new { e.Entry, e.OrderId, l.Product })
             .OrderBy(e => e.Entry.PostedOn).ThenBy(e => e.Entry.Id)
             .AsEnumerable()
             .Select(e => new StatementLine(

@@ -9,7 +9,7 @@ namespace EvenSplit.Books.People;
 public sealed record AdvanceView(int Id, DateOnly On, string Note, long Amount, long Left);
 
 /// <summary>Money paid ahead, to be taken back out of earnings.</summary>
-public sealed class Advances(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class Advances(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<AdvanceView> Of(string payee)
     {
@@ -30,12 +30,11 @@ public sealed class Advances(BookDbContext db, BookCache cache, AuditLog audit) 
         if (minor is null or 0 && fields.Faults.All(f => f.Field != "AdvanceAmount")) fields.Refuse("AdvanceAmount", "Give the amount that was paid ahead.");
         var says = fields.Required("AdvanceNote", note, "Say what it is for.");
         if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var number = db.Advances.Count(a => a.PayeeId == payee) + 1;
         db.Advances.Add(new AdvanceRecord { PayeeId = payee, Reference = $"{number}", On = on!.Value, Amount = minor!.Value, Note = says });
         audit.Note(by, "add an advance", $"{payee}: {new Money(minor.Value, known.PayoutCurrency)}, {says}");
-        db.SaveRules(touched: null);
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 }

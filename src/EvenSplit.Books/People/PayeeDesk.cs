@@ -45,7 +45,7 @@ public sealed record PayeeView(
     IReadOnlyList<AdjustmentRecord> Adjustments, IReadOnlyList<(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, DateOnly? PaidOn)> Runs);
 
 /// <summary>Opens, adds and changes payees.</summary>
-public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, PayRuns.Adjustments adjustments, AuditLog audit) : IUseCase
+public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, PayRuns.Adjustments adjustments, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public PayeeView? Find(string id)
     {
@@ -123,8 +123,8 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             RecoupPercent = payee.RecoupPercent,
             RecruitedBy = payee.RecruitedBy?.Value,
             CustomerKeys = payee.CustomerKeys.ToList(),
-            Codes = payee.Codes.Distinct(StringComparer.OrdinalIgnoreCase).Select(c => new PayeeCodeRecord { Code = c }).ToList(),
-            Memberships = payee.Memberships.Select(m => new MembershipRecord { AgreementId = m.Agreement.Value, From = m.From, To = m.To }).ToList(),
+            Codes = payee.Codes.DistinctBy(CouponCode.Normal).Select(c => new PayeeCodeRecord { Code = c }).ToList(),
+            Memberships = payee.Memberships.Select(m => new MembershipRecord { AgreementId = m.Agreement.Value, From = m.From, To = m.To, Products = m.Products?.Select(p => p.Value).ToList() }).ToList(),
             Advances = payee.Advances.Select(a => new AdvanceRecord { Reference = a.Id, On = a.On, Amount = a.Amount, Note = a.Id }).ToList(),
             PersonalTerms = payee.PersonalTerms.Select(t => new PersonalTermRecord
             {
@@ -144,7 +144,8 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
     public (string? Id, IReadOnlyList<FieldFault> Faults) Save(string? id, PayeeDraft draft, string by)
     {
         var fields = new FieldReader();
-        var codes = draft.Codes.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.OrdinalIgnoreCase).ToArray();
+        var codes = draft.Codes.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries).DistinctBy(CouponCode.Normal).ToArray();
+        var normal = codes.Select(CouponCode.Normal).ToHashSet();
         var name = fields.Required("Name", draft.Name, "Give the payee's name.");
         var currency = fields.Currency("PayoutCurrency", draft.PayoutCurrency, "Choose the currency they are paid in.");
         if (draft.ActiveFrom is null) fields.Refuse("ActiveFrom", "Say from which day they are active.");
@@ -162,12 +163,13 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already.");
         }
         var record = id is null ? null : db.Payees.Include(p => p.Codes).Single(p => p.Id == id);
-        if (record is not null && currency.Code is not null && record.PayoutCurrency != currency.Code && db.Remittances.Any(r => r.Payee == id))
+        if (record is not null && currency.Code is not null && record.PayoutCurrency != currency.Code)
         {
-            fields.Refuse("PayoutCurrency", $"They have been paid in {record.PayoutCurrency}, and balances carried in it cannot change currency.");
+            if (db.Remittances.Any(r => r.Payee == id)) fields.Refuse("PayoutCurrency", $"They have been paid in {record.PayoutCurrency}, and balances carried in it cannot change currency.");
+            else if (db.Advances.Any(a => a.PayeeId == id)) fields.Refuse("PayoutCurrency", $"They were paid ahead in {record.PayoutCurrency}, and an advance cannot change currency.");
         }
         if (fields.Faults.Count > 0) return (null, fields.Faults);
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var isNew = record is null;
         if (record is null)
         {
@@ -176,8 +178,6 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             db.Payees.Add(record);
         }
         var keys = draft.CustomerKeys.Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
-        var before = (record.Role, record.ActiveFrom, record.ActiveTo, record.HoldDays, record.RecruitedBy, string.Join(' ', record.CustomerKeys));
-        var codesBefore = record.Codes.Select(c => c.Code).ToArray();
         record.Name = name;
         record.Role = draft.Role;
         record.Email = draft.Email.Trim().Length == 0 ? null : draft.Email.Trim();
@@ -196,13 +196,12 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.Method = draft.Method;
         record.Schedule = schedule.ToString();
         record.TaxForm = draft.TaxForm.Trim();
-        record.Codes.RemoveAll(c => !codes.Contains(c.Code, StringComparer.OrdinalIgnoreCase));
-        foreach (var code in codes.Where(c => record.Codes.All(held => !held.Code.Equals(c, StringComparison.OrdinalIgnoreCase)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
+        record.Codes.RemoveAll(c => !normal.Contains(CouponCode.Normal(c.Code)));
+        normal.ExceptWith(record.Codes.Select(c => CouponCode.Normal(c.Code)));
+        foreach (var code in codes.Where(c => normal.Contains(CouponCode.Normal(c)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
         if (isNew && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);
         audit.Note(by, "save payee", record.Name);
-        var earnsOtherwise = before != (record.Role, record.ActiveFrom, record.ActiveTo, record.HoldDays, record.RecruitedBy, string.Join(' ', keys)) || !codesBefore.ToHashSet(StringComparer.OrdinalIgnoreCase).SetEquals(codes);
-        db.SaveRules(earnsOtherwise ? _ => new TouchedOrders { Payees = [record.Id], Codes = [.. codesBefore, .. codes] } : null);
-        transaction.Commit();
+        change.Commit();
         return (record.Id, []);
     }
 }

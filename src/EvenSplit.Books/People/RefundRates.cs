@@ -17,7 +17,7 @@ public sealed record RefundRateRow(
 }
 
 /// <summary>Refund rates of affiliates over some months, against a limit the lead sets; over it, a hold is proposed.</summary>
-public sealed class RefundRates(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     private const int MonthsOfMarks = 6;
 
@@ -73,10 +73,9 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, AuditLog audi
     /// <summary>Puts a payee on hold, so that runs pay nothing until they are let go on their own page.</summary>
     public void PutOnHold(string payee, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         db.Payees.Single(p => p.Id == payee).OnHold = true;
         audit.Note(by, "put on hold", $"{payee}: refund rate over the limit");
-        db.SaveRules(touched: null);
-        transaction.Commit();
+        change.Commit();
     }
 }

@@ -27,7 +27,7 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
         {
             var all = now.Where(s => s.Product == product && s.PlacedAt >= from)
                 .Concat(db.CountedSales.AsNoTracking().Where(s => s.Product == product && s.PlacedAt >= from && !keys.Contains(s.OrderId)))
-                .OrderBy(s => s.PlacedAt).ThenBy(s => s.OrderId).ThenBy(s => s.LinePosition).ToArray();
+                .OrderBy(s => s.PlacedAt).ThenBy(s => s.OrderId).ThenBy(s => s.LineNumber).ToArray();
             Renumber(product, from, all, keys, shifted);
         }
         return shifted;
@@ -38,7 +38,7 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
     {
         if (_counted.Count == 0) return new Dictionary<(long, int), long>();
         var keys = orders.ToHashSet();
-        return db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).ToDictionary(s => (s.OrderId, s.LinePosition), s => s.Before);
+        return db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).ToDictionary(s => (s.OrderId, s.LineNumber), s => s.Before);
     }
 
     /// <summary>Counts a product's sales anew, after its plan has begun or ceased to count them.</summary>
@@ -48,11 +48,11 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
         if (!counts) return;
         db.Database.ExecuteSql(
             $"""
-            INSERT INTO CountedSales (Product, PlacedAt, OrderId, LinePosition, Quantity, "Before")
-            SELECT l.Product, o.PlacedAt, o.Id, l.Position, l.Quantity,
-                COALESCE(SUM(l.Quantity) OVER (ORDER BY o.PlacedAt, o.Id, l.Position ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0)
+            INSERT INTO CountedSales (Product, PlacedAt, OrderId, LineNumber, Quantity, "Before")
+            SELECT l.Product, o.PlacedAt, o.Id, l.Number, l.Quantity,
+                COALESCE(SUM(l.Quantity) OVER (ORDER BY o.PlacedAt, o.Id, l.Number ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0)
             FROM OrderLines l JOIN Orders o ON o.Id = l.OrderId
-            WHERE l.Product = {product} AND o.Status = {(int)OrderStatus.Calculated} AND COALESCE(l.PaymentNumber, 1) = 1
+            WHERE l.Product = {product} AND l.Position IS NOT NULL AND o.Status = {(int)OrderStatus.Calculated} AND COALESCE(l.PaymentNumber, 1) = 1
             """);
     }
 
@@ -61,7 +61,7 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
         var plan = book.Plans[new ProductId(product)].Pricing!;
         db.CountedSales.Where(s => s.Product == product && s.PlacedAt >= from && own.Contains(s.OrderId)).ExecuteDelete();
         var last = db.CountedSales.AsNoTracking().Where(s => s.Product == product && s.PlacedAt < from)
-            .OrderByDescending(s => s.PlacedAt).ThenByDescending(s => s.OrderId).ThenByDescending(s => s.LinePosition).FirstOrDefault();
+            .OrderByDescending(s => s.PlacedAt).ThenByDescending(s => s.OrderId).ThenByDescending(s => s.LineNumber).FirstOrDefault();
         var sold = last is null ? 0 : last.Before + last.Quantity;
         var changed = new List<CountedSaleRecord>();
         foreach (var sale in sales)
@@ -80,10 +80,13 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
     private static bool JudgesOtherwise(PricePlan plan, long quantity, long was, long now) =>
         (plan.Steps is { } steps && was / steps.Every != now / steps.Every) || (plan.AtMost is { } most && (quantity > most - was || quantity > most - now));
 
-    private IEnumerable<CountedSaleRecord> SalesOf(HeldOrder held) => held.Order.Lines.Select((line, i) => (line, i))
-        .Where(l => _counted.Contains(l.line.Product.Value) && PriceAudit.CountsAsSale(l.line))
-        .Select(l => new CountedSaleRecord { Product = l.line.Product.Value, PlacedAt = held.Record.PlacedAt, OrderId = held.Record.Id, LinePosition = l.i, Quantity = l.line.Quantity });
+    private IEnumerable<CountedSaleRecord> SalesOf(HeldOrder held)
+    {
+        var numbers = held.Record.LineNumbers();
+        return held.Order.Lines.Where(l => _counted.Contains(l.Product.Value) && PriceAudit.CountsAsSale(l))
+            .Select(l => new CountedSaleRecord { Product = l.Product.Value, PlacedAt = held.Record.PlacedAt, OrderId = held.Record.Id, LineNumber = numbers[l.Id.Value], Quantity = l.Quantity });
+    }
 
     private static (string Product, DateTimeOffset PlacedAt, long Order, int Line, long Quantity) Facts(CountedSaleRecord sale) =>
-        (sale.Product, sale.PlacedAt, sale.OrderId, sale.LinePosition, sale.Quantity);
+        (sale.Product, sale.PlacedAt, sale.OrderId, sale.LineNumber, sale.Quantity);
 }

@@ -5,16 +5,15 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>What an amount was posted for, within one order.</summary>
-internal readonly record struct PostedKey(int LinePosition, string Payee, string Agreement, EntryPart Part, long? Refund, string Currency)
+internal readonly record struct PostedKey(int LineNumber, string Payee, string Agreement, EntryPart Part, long? Refund, string Currency)
 {
-    public static PostedKey Of(EntryRecord entry) => new(entry.LinePosition, entry.Payee, entry.Agreement, entry.Part, entry.RefundId, entry.Currency);
+    public static PostedKey Of(EntryRecord entry) => new(entry.LineNumber, entry.Payee, entry.Agreement, entry.Part, entry.RefundId, entry.Currency);
 
     /// <summary>The entry that takes back all that was posted here.</summary>
-    public EntryRecord Reversing(long id, long orderKey, PostedAmount was, DateOnly today) => new()
+    public EntryRecord Reversing(long orderKey, PostedAmount was, DateOnly today) => new()
     {
-        Id = id,
         OrderId = orderKey,
-        LinePosition = LinePosition,
+        LineNumber = LineNumber,
         Payee = Payee,
         Agreement = Agreement,
         Part = Part,
@@ -40,8 +39,9 @@ internal sealed record PostedAmount(long Amount, DateOnly? ClearsOn, IReadOnlyLi
 }
 
 /// <summary>An order as it stands in the book, with everything its figures come of.</summary>
+/// <param name="Counted">What it counts in the kept sums of its month; null where it counts nothing.</param>
 internal sealed record HeldOrder(
-    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted)
+    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, PeriodTotalsRecord? Counted)
 {
     /// <summary>Some orders, fetched in a handful of queries; tracked, so that new figures are saved.</summary>
     public static IReadOnlyList<HeldOrder> Of(BookDbContext db, IReadOnlyCollection<long> keys)
@@ -54,6 +54,6 @@ internal sealed record HeldOrder(
         var posted = db.Entries.AsNoTracking().Where(e => keys.Contains(e.OrderId)).AsEnumerable().ToLookup(e => e.OrderId);
         return orders.Select(o => new HeldOrder(
             o.Record, o.Order, refunds[o.Record.Id].ToArray(),
-            posted[o.Record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of))).ToArray();
+            posted[o.Record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of), TotalsChange.Of(o.Record))).ToArray();
     }
 }

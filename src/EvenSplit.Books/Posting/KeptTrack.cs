@@ -14,6 +14,8 @@ internal sealed class KeptTrack
         /// <summary>How the track stood when the order of this payment was worked out.</summary>
         public ProgressState AskedAt { get; set; } = askedAt;
         public bool IsNew { get; init; }
+        /// <summary>Whether its row in the book is to be written.</summary>
+        public bool IsChanged { get; set; }
     }
 
     private readonly TrackKey _track;
@@ -22,7 +24,7 @@ internal sealed class KeptTrack
     private readonly ProgressTrack? _asked;
     private readonly ProgressState _before;
     private readonly List<Event> _events = [];
-    private readonly List<ProgressEventRecord> _removed = [];
+    private readonly Dictionary<BookEvents.Moment, ProgressEventRecord> _removed = [];
     /// <summary>Index of the first event whose state is to be worked out again.</summary>
     private int _settled;
 
@@ -49,24 +51,27 @@ internal sealed class KeptTrack
         return index == 0 ? _before : _events[index - 1].Record.After;
     }
 
-    /// <summary>Puts an order's events in the place of those it had here.</summary>
-    public void Replace(long orderKey, IReadOnlyList<(OrderEvent Event, ProgressFigures Figures)> events)
+    /// <summary>Takes an event off the track; it must be there.</summary>
+    public void Remove(BookEvents.Moment moment)
     {
-        for (var i = _events.Count - 1; i >= 0; i--)
-        {
-            var held = _events[i];
-            if (held.Record.OrderId != orderKey) continue;
-            if (!held.IsNew) _removed.Add(held.Record);
-            _events.RemoveAt(i);
-            _settled = Math.Min(_settled, i);
-        }
-        foreach (var (happened, figures) in events)
-        {
-            var moment = happened.Moment;
-            var index = IndexOf(moment);
-            _settled = Math.Min(_settled, index);
-            _events.Insert(index, new Event(moment, ToRecord(orderKey, happened, figures), index == 0 ? _before : _events[index - 1].Record.After) { IsNew = true });
-        }
+        var index = IndexOf(moment);
+        var held = _events[index];
+        if (!held.IsNew) _removed.Add(moment, held.Record);
+        _events.RemoveAt(index);
+        _settled = Math.Min(_settled, index);
+    }
+
+    /// <summary>Puts an event of an order onto the track.</summary>
+    public void Insert(long orderKey, OrderEvent happened, ProgressFigures figures)
+    {
+        var moment = happened.Moment;
+        var index = IndexOf(moment);
+        var before = index == 0 ? _before : _events[index - 1].Record.After;
+        // One that was taken off just now is not written again unless it says something else.
+        var isKnown = _removed.Remove(moment, out var was) && Same(was, orderKey, happened.On, figures);
+        if (was is not null && !isKnown) _removed.Add(moment, was);
+        _settled = Math.Min(_settled, index);
+        _events.Insert(index, new Event(moment, isKnown ? was! : ToRecord(orderKey, happened, figures), before) { IsNew = !isKnown });
     }
 
     /// <summary>Works out the states of events before a moment again, as far as one whose order must be looked at again.</summary>
@@ -80,7 +85,8 @@ internal sealed class KeptTrack
             var before = _settled == 0 ? _before : _events[_settled - 1].Record.After;
             var asksAgain = !here.Moment.IsRefund && _asked?.Differ(here.AskedAt, before, here.Record.On) == true;
             here.AskedAt = before;
-            here.Record.After = before.After(here.Record.On, new ProgressFigures(here.Record.Sales, here.Record.Orders, here.Record.Earned));
+            var after = before.After(here.Record.On, new ProgressFigures(here.Record.Sales, here.Record.Orders, here.Record.Earned));
+            if (after != here.Record.After) (here.Record.After, here.IsChanged) = (after, true);
             if (!asksAgain) continue;
             _settled++;
             return (here.Record.OrderId, here.Moment);
@@ -88,9 +94,10 @@ internal sealed class KeptTrack
         return null;
     }
 
-    public IReadOnlyList<ProgressEventRecord> Removed => _removed;
+    /// <summary>Rows that are to go; what is to be written may take their place.</summary>
+    public IEnumerable<ProgressEventRecord> Removed => _removed.Values;
 
-    public IEnumerable<ProgressEventRecord> Kept => _events.Select(e => e.Record);
+    public IEnumerable<ProgressEventRecord> Changed => _events.Where(e => e.IsNew || e.IsChanged).Select(e => e.Record);
 
     private int IndexOf(BookEvents.Moment moment)
     {
@@ -103,6 +110,9 @@ internal sealed class KeptTrack
         }
         return low;
     }
+
+    private static bool Same(ProgressEventRecord was, long orderKey, DateOnly on, ProgressFigures figures) =>
+        was.OrderId == orderKey && was.On == on && was.Sales == figures.Sales && was.Orders == figures.Orders && was.Earned == figures.Earned;
 
     private ProgressEventRecord ToRecord(long orderKey, OrderEvent happened, ProgressFigures figures) => new()
     {

@@ -48,21 +48,31 @@ internal static class OrderFacts
         record.ManualPayee = order.ManualPayee?.Value ?? record.ManualPayee;
         record.Codes = order.Codes.Select((c, i) => new OrderCodeRecord { OrderId = record.Id, Position = i, Code = c }).ToList();
         record.FactsHash = HashOf(order);
-        record.Lines = order.Lines.Select((l, i) => new OrderLineRecord
-        {
-            OrderId = record.Id,
-            Position = i,
-            LineId = l.Id.Value,
-            Product = l.Product.Value,
-            Variant = l.Variant?.Value,
-            Quantity = l.Quantity,
-            UnitPrice = l.UnitPrice,
-            Discount = l.Discount,
-            Tax = l.Tax,
-            RequiresShipping = l.RequiresShipping,
-            PaymentNumber = l.PaymentNumber,
-        }).ToList();
+        FillLines(record, order);
         return record;
+    }
+
+    /// <summary>A line is the same as long as its id and what it sells are; what is posted for any other stays with the line as it was.</summary>
+    private static void FillLines(OrderRecord record, Order order)
+    {
+        foreach (var held in record.Lines) held.Position = null;
+        for (var i = 0; i < order.Lines.Count; i++)
+        {
+            var line = order.Lines[i];
+            var known = record.Lines.Find(l => l.LineId == line.Id.Value && l.Product == line.Product.Value && l.Variant == line.Variant?.Value);
+            if (known is null)
+            {
+                known = new OrderLineRecord { OrderId = record.Id, Number = record.Lines.Count, LineId = line.Id.Value, Product = line.Product.Value, Variant = line.Variant?.Value };
+                record.Lines.Add(known);
+            }
+            known.Position = i;
+            known.Quantity = line.Quantity;
+            known.UnitPrice = line.UnitPrice;
+            known.Discount = line.Discount;
+            known.Tax = line.Tax;
+            known.RequiresShipping = line.RequiresShipping;
+            known.PaymentNumber = line.PaymentNumber;
+        }
     }
 
     public static Order ToOrder(OrderRecord record) => new()
@@ -88,7 +98,7 @@ internal static class OrderFacts
         SignedOffAt = record.SignedOffAt,
         Codes = record.Codes.OrderBy(c => c.Position).Select(c => c.Code).ToArray(),
         Clicks = record.Clicks.OrderBy(c => c.Position).Select(c => new Click(new PayeeId(c.Payee), c.At)).ToArray(),
-        Lines = record.Lines.OrderBy(l => l.Position).Select(l => new OrderLine
+        Lines = record.CurrentLines.Select(l => new OrderLine
         {
             Id = new LineId(l.LineId),
             Product = new ProductId(l.Product),

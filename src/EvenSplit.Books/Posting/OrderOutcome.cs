@@ -22,8 +22,6 @@ internal sealed class OrderOutcome
     public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
     /// <summary>What is off the plans of its products; the price audit fills it in.</summary>
     public IReadOnlyList<PriceFinding> OffPlan { get; set; } = [];
-    /// <summary>What a person has said may stand, by code, line and payee: it counts no more.</summary>
-    public IReadOnlySet<(ExceptionCode Code, string Line, string Payee)> Accepted { get; set; } = new HashSet<(ExceptionCode, string, string)>();
 
     public static OrderOutcome WorkOut(
         OpenedBook book, Order order, IEnumerable<Refund> refunds, AttributionDecision? origin, IProgressBefore progress,
@@ -44,12 +42,13 @@ internal sealed class OrderOutcome
     }
 
     /// <summary>Sets the figures at the sale on the order's row.</summary>
-    public void WriteFigures(OrderRecord record)
+    /// <param name="openExceptions">How many of its exceptions nobody has let stand.</param>
+    public void WriteFigures(OrderRecord record, int openExceptions)
     {
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
-        record.Exceptions = Exceptions.Count(e => !Accepted.Contains((e.Code, e.Line?.Value ?? "", e.Payee?.Value ?? ""))) + OffPlan.Count(f => !Accepted.Contains((ExceptionCode.PriceOffPlan, f.Line.Value, "")));
+        record.Exceptions = openExceptions;
         record.GoodsNet = Figures?.GoodsNet ?? 0;
         record.Tax = Figures?.Tax ?? 0;
         record.ShippingNet = Figures?.ShippingNet ?? 0;

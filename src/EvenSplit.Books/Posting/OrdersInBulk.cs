@@ -27,7 +27,7 @@ internal sealed class OrdersInBulk(BookDbContext db)
 
     private List<(long Key, Order Order)> Read(string text, int count)
     {
-        var lines = Parts(text, "SELECT OrderId, LineId, Product, Variant, Quantity, UnitPrice, Discount, Tax, RequiresShipping, PaymentNumber FROM OrderLines", Line);
+        var lines = Parts(text, "SELECT OrderId, LineId, Product, Variant, Quantity, UnitPrice, Discount, Tax, RequiresShipping, PaymentNumber FROM OrderLines", Line, " AND Position IS NOT NULL");
         var codes = Parts(text, "SELECT OrderId, Code FROM OrderCodes", row => row.GetString(1));
         var clicks = Parts(text, "SELECT OrderId, Payee, At FROM OrderClicks", row => new Click(new PayeeId(row.GetString(1)), Instant(row, 2)));
         var orders = new List<(long, Order)>(count);
@@ -83,10 +83,10 @@ internal sealed class OrdersInBulk(BookDbContext db)
     };
 
     /// <summary>What belongs to each order, in the order of its positions.</summary>
-    private Dictionary<long, List<T>> Parts<T>(string keys, string select, Func<DbDataReader, T> read)
+    private Dictionary<long, List<T>> Parts<T>(string keys, string select, Func<DbDataReader, T> read, string and = "")
     {
         var parts = new Dictionary<long, List<T>>();
-        using var command = Command(keys, select + " WHERE OrderId IN (SELECT value FROM json_each($keys)) ORDER BY OrderId, Position");
+        using var command = Command(keys, select + " WHERE OrderId IN (SELECT value FROM json_each($keys))" + and + " ORDER BY OrderId, Position");
         using var row = command.ExecuteReader();
         while (row.Read())
         {

@@ -14,14 +14,12 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
 {
     private readonly Dictionary<long, WorkedOut> _workedOut = [];
     private readonly Dictionary<long, HeldOrder> _orders = [];
-    private readonly HashSet<long> _added = [];
 
     /// <param name="held">Orders of the book.</param>
     /// <param name="added">Orders that are only now coming into it.</param>
     /// <returns>By order key, these and the others that had to be looked at again.</returns>
     public IReadOnlyDictionary<long, WorkedOut> WorkOut(IReadOnlyCollection<HeldOrder> held, IReadOnlyCollection<HeldOrder> added)
     {
-        foreach (var order in added) _added.Add(order.Record.Id);
         foreach (var order in held.Concat(added)) _orders[order.Record.Id] = order;
         var origins = new OriginsInBook(db, book.Rules, _orders.Values.Select(o => o.Order).ToArray());
         if (book.Progress.AreNone)
@@ -30,6 +28,8 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
             return _workedOut;
         }
         var sweep = new ProgressSweep(db, book, EarliestChange(held, added));
+        sweep.TakeOff([.. held.Select(o => o.Record.Id)]);
+        foreach (var order in added) sweep.IsNew(order.Record.Id);
         var queue = new SortedDictionary<BookEvents.Moment, long>();
         foreach (var order in _orders.Values)
         {
@@ -48,7 +48,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
             queue.Remove(moment, out var key);
             if (!_orders.TryGetValue(key, out var order)) _orders[key] = order = HeldOrder.Of(db, [key])[0];
             sweep.MoveTo(order.Order);
-            WorkOut(order, held.Count + added.Count == _orders.Count ? origins : new OriginsInBook(db, book.Rules, [order.Order]), sweep, sweep);
+            WorkOut(order, origins, sweep, sweep);
         }
         sweep.Save();
         return _workedOut;
@@ -58,7 +58,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
     {
         var outcome = OrderOutcome.WorkOut(book, order.Order, order.Refunds.Select(r => r.Refund), origins.Of(order.Order), progress);
         _workedOut[order.Record.Id] = new WorkedOut(order, outcome);
-        sweep?.Replace(order.Record.Id, !_added.Contains(order.Record.Id), outcome.Events);
+        sweep?.Replace(order.Record.Id, outcome.Events);
     }
 
     /// <summary>Nothing before it is touched: neither what the orders add now nor what they added before.</summary>

@@ -17,8 +17,9 @@ internal sealed class PricesHeldToPlan(BookDbContext db, OpenedBook book)
         var before = counted.SoldBefore(outcomes.Select(o => o.Held.Record.Id));
         foreach (var (held, outcome) in outcomes.Where(o => o.Outcome.Ledger is not null))
         {
-            outcome.OffPlan = [.. held.Order.Lines.SelectMany((line, i) => book.Plans.TryGetValue(line.Product, out var plan)
-                ? PriceAudit.Look(plan, held.Order, line, () => before[(held.Record.Id, i)])
+            var numbers = held.Record.LineNumbers();
+            outcome.OffPlan = [.. held.Order.Lines.SelectMany(line => book.Plans.TryGetValue(line.Product, out var plan)
+                ? PriceAudit.Look(plan, held.Order, line, () => before[(held.Record.Id, numbers[line.Id.Value])])
                 : [])];
         }
         return shifted;

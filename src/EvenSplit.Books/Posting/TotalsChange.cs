@@ -8,9 +8,33 @@ internal sealed class TotalsChange
 {
     private readonly Dictionary<(int Period, string Currency), PeriodTotalsRecord> _changes = [];
 
-    public void Add(OrderRecord order) => Count(order, 1);
+    /// <summary>What an order counts in the sums of its month; null where it counts nothing.</summary>
+    public static PeriodTotalsRecord? Of(OrderRecord order) => order.Status != OrderStatus.Calculated ? null : new PeriodTotalsRecord
+    {
+        Period = order.Period,
+        Currency = order.Currency,
+        Orders = 1,
+        GoodsNet = order.GoodsNet,
+        Tax = order.Tax,
+        ShippingNet = order.ShippingNet,
+        Charged = order.Charged,
+        ProcessingFee = order.ProcessingFee,
+        ChannelFee = order.ChannelFee,
+        Rebate = order.Rebate,
+        Affiliates = order.Affiliates,
+        Collaborators = order.Collaborators,
+        Vendors = order.Vendors,
+        House = order.House,
+        ShippingKept = order.ShippingKept,
+        WithExceptions = order.Exceptions > 0 ? 1 : 0,
+    };
 
-    public void Subtract(OrderRecord order) => Count(order, -1);
+    /// <summary>Puts what an order counts now in the place of what it counted before.</summary>
+    public void Move(PeriodTotalsRecord? before, PeriodTotalsRecord? now)
+    {
+        if (before is not null) Count(before, -1);
+        if (now is not null) Count(now, 1);
+    }
 
     public void Save(BookDbContext db)
     {
@@ -18,40 +42,22 @@ internal sealed class TotalsChange
         {
             var held = db.PeriodTotals.Find(period, currency);
             if (held is null) db.PeriodTotals.Add(change);
-            else Move(held, change, 1);
+            else Add(held, change, 1);
         }
         db.SaveChanges();
         _changes.Clear();
     }
 
-    private void Count(OrderRecord order, int sign)
+    private void Count(PeriodTotalsRecord order, int sign)
     {
-        if (order.Status != OrderStatus.Calculated) return;
         if (!_changes.TryGetValue((order.Period, order.Currency), out var change))
         {
             _changes[(order.Period, order.Currency)] = change = new PeriodTotalsRecord { Period = order.Period, Currency = order.Currency };
         }
-        Move(change, new PeriodTotalsRecord
-        {
-            Currency = order.Currency,
-            Orders = 1,
-            GoodsNet = order.GoodsNet,
-            Tax = order.Tax,
-            ShippingNet = order.ShippingNet,
-            Charged = order.Charged,
-            ProcessingFee = order.ProcessingFee,
-            ChannelFee = order.ChannelFee,
-            Rebate = order.Rebate,
-            Affiliates = order.Affiliates,
-            Collaborators = order.Collaborators,
-            Vendors = order.Vendors,
-            House = order.House,
-            ShippingKept = order.ShippingKept,
-            WithExceptions = order.Exceptions > 0 ? 1 : 0,
-        }, sign);
+        Add(change, order, sign);
     }
 
-    private static void Move(PeriodTotalsRecord sum, PeriodTotalsRecord by, int sign)
+    internal static void Add(PeriodTotalsRecord sum, PeriodTotalsRecord by, int sign)
     {
         sum.Orders += sign * by.Orders;
         sum.GoodsNet += sign * by.GoodsNet;

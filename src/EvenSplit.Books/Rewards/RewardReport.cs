@@ -76,7 +76,7 @@ public sealed class RewardReport(BookDbContext db, BookCache cache, BookClock cl
         var left = refunds.Any(r => r.Kind == RefundKind.Cancel) ? 0 : order.GoodsNet - refunds.Sum(r => r.Lines.Sum(l => l.Goods));
         var credit = why is null ? Credit(book, scheme!, left, currency, paidOn) : 0;
         return new RewardRow(
-            order.OrderId, paidOn, referrerKey, referrer, order.CustomerKey ?? "", [.. order.Lines.OrderBy(l => l.Position).Select(l => $"{l.Quantity} × {book.ProductName(l.Product)}")],
+            order.OrderId, paidOn, referrerKey, referrer, order.CustomerKey ?? "", [.. order.CurrentLines.Select(l => $"{l.Quantity} × {book.ProductName(l.Product)}")],
             new Money(left, currency), new Money(order.Discount + order.Lines.Sum(l => l.Discount), currency), new Money(due, currency), credit,
             scheme is not null && paidOn.AddDays(scheme.HoldDays) > clock.Today, why ?? (left == 0 ? "all of it came back" : null));
     }

@@ -89,24 +89,24 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
     private OrderEntryView[] Entries(
         OrderRecord record, OpenedBook book, Dictionary<ShareKey, Trace> traces, Dictionary<long, string> refundIds)
     {
-        var lines = record.Lines.ToDictionary(l => l.Position);
+        var lines = record.Lines.ToDictionary(l => l.Number);
         var holds = db.EntryHolds.AsNoTracking().Where(h => h.OrderId == record.Id && h.LetGoAt == null).ToArray();
         return db.Entries.AsNoTracking().Where(e => e.OrderId == record.Id).OrderBy(e => e.Id).AsEnumerable().Select(e => new OrderEntryView(
-            e.Id, lines[e.LinePosition].LineId, book.ProductName(lines[e.LinePosition].Product), e.Payee, book.PayeeName(e.Payee),
+            e.Id, lines[e.LineNumber].LineId, book.ProductName(lines[e.LineNumber].Product), e.Payee, book.PayeeName(e.Payee),
             book.Rules.Payee(new PayeeId(e.Payee)).Role, e.Agreement, book.AgreementName(e.Agreement), e.Part,
             e.RefundId is { } refund ? refundIds.GetValueOrDefault(refund) : null,
             new Money(e.Amount, Currency.Of(e.Currency)), e.PostedOn, e.ClearsOn, e.RunId,
-            traces.GetValueOrDefault(new ShareKey(e.LinePosition, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)),
-            Array.Find(holds, h => h.LinePosition == e.LinePosition && h.Payee == e.Payee && h.Agreement == e.Agreement))).ToArray();
+            lines[e.LineNumber].Position is { } position ? traces.GetValueOrDefault(new ShareKey(position, new PayeeId(e.Payee), new AgreementId(e.Agreement), e.Part)) : null,
+            Array.Find(holds, h => lines[h.LineNumber].LineId == lines[e.LineNumber].LineId && h.Payee == e.Payee && h.Agreement == e.Agreement))).ToArray();
     }
 
     private static bool Agrees(OrderOutcome outcome, HeldOrder held)
     {
-        var positions = held.Record.Lines.ToDictionary(l => l.LineId, l => l.Position);
+        var numbers = held.Record.LineNumbers();
         var keys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
         var due = outcome.Entries.ToDictionary(
             e => new PostedKey(
-                positions[e.Line.Value], e.Payee.Value, e.Agreement.Value, e.Part, e.Refund is { } refund ? keys[refund] : null, e.Amount.Currency.Code),
+                numbers[e.Line.Value], e.Payee.Value, e.Agreement.Value, e.Part, e.Refund is { } refund ? keys[refund] : null, e.Amount.Currency.Code),
             e => e.Amount.Minor);
         return due.All(d => (held.Posted.GetValueOrDefault(d.Key) ?? PostedAmount.Nothing).Amount == d.Value)
             && held.Posted.All(p => due.GetValueOrDefault(p.Key) == p.Value.Amount);

@@ -50,6 +50,7 @@ public sealed class BookResults(BookDbContext db, BookCache cache) : IUseCase
         var entries = new List<(BookEvents.Moment Moment, Entry Entry)>();
         foreach (var held in orders)
         {
+            var lines = held.Record.Lines.ToDictionary(l => l.Number, l => l.LineId);
             foreach (var slot in posted[held.Record.Id].GroupBy(PostedKey.Of))
             {
                 var amount = slot.Sum(e => e.Amount);
@@ -58,7 +59,7 @@ public sealed class BookResults(BookDbContext db, BookCache cache) : IUseCase
                 var refund = key.Refund is { } id ? held.Refunds[id] : null;
                 var moment = refund is null ? BookEvents.Moment.Of(held.Order) : BookEvents.Moment.Of(refund, held.Order);
                 entries.Add((moment, new Entry(
-                    held.Order.Id, held.Order.Lines[key.LinePosition].Id, new PayeeId(key.Payee), new AgreementId(key.Agreement), key.Part,
+                    held.Order.Id, new LineId(lines[key.LineNumber]), new PayeeId(key.Payee), new AgreementId(key.Agreement), key.Part,
                     refund?.Id, new Money(amount, Currency.Of(key.Currency)), book.Time.DateOf(new DateTimeOffset(moment.UtcTicks, TimeSpan.Zero)),
                     slot.OrderByDescending(e => e.Id).First().ClearsOn)));
             }

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Scenarios;
 /// <summary>Takes a whole scenario into an empty book, through the same doors as everything else: rules, then sales, then adjustments and runs.</summary>
 public sealed class LoadScenario(
     BookDbContext db, BookCache cache, BookClock clock, OpenBook open, RateDesk rates, ProductDesk products, PayeeDesk payees, AgreementDesk agreements,
-    Adjustments adjustments, PayRunSteps runs) : IUseCase
+    Adjustments adjustments, PayRunSteps runs, RulesChange rulesChange) : IUseCase
 {
     /// <summary>The book's clock stands at the latest date the scenario speaks of, so that its runs can be made.</summary>
     /// <exception cref="RefusedException">The book has been opened already.</exception>
@@ -19,11 +19,12 @@ public sealed class LoadScenario(
     {
         var policy = facts.Rules.Policy;
         open.Open(name, policy.Currency.Code, policy.Time.Zone.Id, by, LatestDate(facts), policy.ClickModel, policy.AllowSelfReferral);
-        InOneGo(() =>
+        using (var change = rulesChange.Begin())
         {
             Rules(facts.Rules, by);
-            db.SaveRules(touched: null);
-        });
+            change.Commit();
+        }
+        db.ChangeTracker.Clear();
         InOneGo(() => new OrderPosting(db, cache.Get(db), clock.Today).PostNew(facts.Orders, facts.Refunds));
         foreach (var adjustment in facts.Adjustments)
         {

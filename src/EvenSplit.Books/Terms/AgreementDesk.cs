@@ -26,7 +26,7 @@ public sealed record MemberView(int Id, string Payee, string Name, DateOnly From
 public sealed record AgreementView(string Id, string Name, Basis Basis, Currency Currency, bool ForNewAffiliates, IReadOnlyList<VersionView> Versions, IReadOnlyList<MemberView> Members);
 
 /// <summary>Shows agreements, publishes their versions, and puts payees on them.</summary>
-public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
+public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock clock, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<AgreementSummary> List()
     {
@@ -101,15 +101,10 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
             faults.Add(new FieldFault("From", $"There is a version from {version.From.InWords()} already, and a published one never changes; choose another day."));
         }
         if (faults.Count > 0) return (null, faults);
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         id ??= Ids.Free(draft.Name, taken => db.Agreements.Any(a => a.Id == taken));
         Enter(new Agreement(new AgreementId(id), draft.Basis, Currency.Of(draft.Currency), [version]), version, by, draft.Name.Trim(), draft.Text.Trim());
-        db.SaveRules(changed =>
-        {
-            var next = changed.Rules.Agreement(new AgreementId(id)).Versions.FirstOrDefault(v => v.From > version.From);
-            return Touched.ByAgreement(changed.Rules, new AgreementId(id), version.From, next?.From);
-        });
-        transaction.Commit();
+        change.Commit();
         return (id, []);
     }
 
@@ -148,8 +143,10 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
                 throw new RefusedException($"{book.PayeeName(payeeId)} is on {book.AgreementName(other.Agreement.Value)} then, and only one referral agreement may be in force at a time; end that one first.", "Payee");
             }
         }
+        using var change = rulesChange.Begin();
         db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from });
-        Save(book => Touched.ByAgreement(book.Rules, agreement.Id, [book.Rules.Payee(payee.Id)], from, null), by, $"put {payeeId} on", id);
+        audit.Note(by, $"put {payeeId} on", id);
+        change.Commit();
     }
 
     /// <summary>Ends a payee's time on an agreement at the start of a day.</summary>
@@ -157,11 +154,10 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     {
         var membership = db.Memberships.Single(m => m.Id == membershipId);
         if (to <= membership.From) throw new RefusedException($"They are on it from {membership.From.InWords()}; it can end the day after at the earliest.", "To");
-        var affectedFrom = membership.To is { } was && was < to ? was : to;
+        using var change = rulesChange.Begin();
         membership.To = to;
-        Save(
-            book => Touched.ByAgreement(book.Rules, new AgreementId(membership.AgreementId), [book.Rules.Payee(new PayeeId(membership.PayeeId))], affectedFrom, null),
-            by, $"take {membership.PayeeId} off", membership.AgreementId);
+        audit.Note(by, $"take {membership.PayeeId} off", membership.AgreementId);
+        change.Commit();
     }
 
     /// <summary>Ends the agreement at the start of a day: for everybody who is on it then.</summary>
@@ -169,12 +165,11 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     /// <exception cref="RefusedException">Somebody comes onto it that day or later.</exception>
     public int End(string id, DateOnly to, string by)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         var open = db.Memberships.Where(m => m.AgreementId == id && (m.To == null || m.To > to)).ToArray();
         foreach (var membership in open) TakeOff(membership.Id, to, by);
         audit.Note(by, "end", id);
-        db.SaveChanges();
-        transaction.Commit();
+        change.Commit();
         return open.Length;
     }
 
@@ -186,12 +181,10 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         if (version.From <= clock.Today) throw new RefusedException($"It has been in force since {version.From.InWords()} and never changes; write the next version.");
         if (db.WithdrawnVersions.Any(w => w.VersionId == versionId)) throw new RefusedException("It is withdrawn already.");
         if (cache.Get(db).Rules.Agreement(new AgreementId(version.AgreementId)).Versions.Count == 1) throw new RefusedException("It is the only version there is; end the agreement instead.");
-        using var transaction = db.BeginUnlessBegun();
+        using var change = rulesChange.Begin();
         db.WithdrawnVersions.Add(new WithdrawnVersionRecord { VersionId = versionId, By = by, At = clock.GetUtcNow() });
         audit.Note(by, "withdraw version", $"{version.AgreementId} from {version.From.InWords()}");
-        // No order can have been placed under it yet.
-        db.SaveRules(touched: null);
-        transaction?.Commit();
+        change.Commit();
     }
 
     /// <summary>Says whether affiliates who are added from now on are put on it.</summary>
@@ -216,13 +209,5 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         db.Acceptances.Add(new AcceptanceRecord { VersionId = versionId, Payee = payee, AcceptedOn = day, Note = note.Trim(), RecordedBy = by, RecordedAt = clock.GetUtcNow() });
         audit.Note(by, "note acceptance", $"{payee} of version {versionId}");
         db.SaveChanges();
-    }
-
-    private void Save(Func<OpenedBook, TouchedOrders> touched, string by, string action, string subject)
-    {
-        using var transaction = db.BeginUnlessBegun();
-        audit.Note(by, action, subject);
-        db.SaveRules(touched);
-        transaction?.Commit();
     }
 }

@@ -31,7 +31,7 @@ public sealed record PersonalTermDraft
 }
 
 /// <summary>Terms for one payee that come before the agreement's own. They are never edited: a new one ends the one before.</summary>
-public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDesk agreements, AuditLog audit) : IUseCase
+public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDesk agreements, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<PersonalTermView> OfPayee(string payee) => View(t => t.PayeeId == payee);
 
@@ -63,13 +63,12 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
         faults.AddRange(reader.Faults.Select(f => f with { Field = f.Field.Replace("Share.Cases[0].", "Share.", StringComparison.Ordinal) }).Distinct());
         if (faults.Count > 0) return faults;
         var from = draft.From!.Value;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         if (agreement!.Basis == Basis.Supply && Supply(book, payee!.Id.Value, draft.Products) is { } taken) return [taken];
         if (!payee!.IsOn(agreement.Id, from)) agreements.PutOn(agreement.Id.Value, payee.Id.Value, from, by);
         foreach (var term in terms) Enter(payee.Id.Value, agreement.Id.Value, term, from);
         audit.Note(by, "give share", $"{book.PayeeName(payee.Id.Value)} under {book.AgreementName(agreement.Id.Value)}: {string.Join(", ", draft.Products)} from {from.InWords()}");
-        Save(payee.Id, agreement.Id, from);
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 
@@ -92,11 +91,10 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
         var term = agreement is null ? null : reader.Read(draft.Term, "Term", agreement.Currency);
         faults.AddRange(reader.Faults);
         if (faults.Count > 0) return faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         Enter(payee, agreement!.Id.Value, term!, draft.From!.Value, draft.To);
         audit.Note(by, "personal term", $"{book.PayeeName(payee)} under {book.AgreementName(agreement.Id.Value)}: {TermWords.Term(term!, agreement.Currency, book.Naming())} from {draft.From.Value.InWords()}");
-        Save(who.Id, agreement.Id, draft.From.Value);
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 
@@ -105,12 +103,10 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
     {
         var record = db.PersonalTerms.Single(t => t.Id == id);
         if (record.From is { } from && to < from) throw new RefusedException($"It holds from {from.InWords()}; it cannot end before.", "To");
-        var affected = record.To is { } was && was < to ? was : to;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         record.To = to;
         audit.Note(by, "end personal term", $"{record.PayeeId} under {record.AgreementId}");
-        Save(new PayeeId(record.PayeeId), new AgreementId(record.AgreementId), affected);
-        transaction.Commit();
+        change.Commit();
     }
 
     /// <summary>A new term follows the one for the same from its first day on.</summary>
@@ -122,9 +118,6 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
         }
         db.PersonalTerms.Add(new PersonalTermRecord { PayeeId = payee, AgreementId = agreement, From = from, To = to, Document = VersionDocuments.Write(term) });
     }
-
-    internal void Save(PayeeId payee, AgreementId agreement, DateOnly from) =>
-        db.SaveRules(changed => Touched.ByAgreement(changed.Rules, agreement, [changed.Rules.Payee(payee)], from, null));
 
     /// <summary>Only who supplies a product earns on it by supply.</summary>
     /// <returns>What keeps the payee from supplying them all; then none is changed.</returns>

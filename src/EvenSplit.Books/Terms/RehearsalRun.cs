@@ -17,7 +17,7 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     private sealed record OrdersRead(Facts Facts, Dictionary<long, int> Indexes);
 
     /// <summary>An entry as far as it is compared.</summary>
-    private readonly record struct PostedEntry(long OrderId, int LinePosition, string Payee, string Currency, long Amount, bool IsSale);
+    private readonly record struct PostedEntry(long OrderId, string Product, string Payee, string Currency, long Amount, bool IsSale);
 
     /// <param name="progress">Told how many orders are read, of how many.</param>
     /// <exception cref="RefusedException">More orders than can be held at once.</exception>
@@ -96,14 +96,15 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     {
         using var own = books.CreateDbContext();
         var orders = Query(own, rules).Select(o => o.Id);
-        var posted = own.Entries.AsNoTracking().Where(e => orders.Contains(e.OrderId))
-            .Select(e => new PostedEntry(e.OrderId, e.LinePosition, e.Payee, e.Currency, e.Amount, e.RefundId == null));
+        var posted = from e in own.Entries.AsNoTracking()
+                     where orders.Contains(e.OrderId)
+                     join l in own.OrderLines on new { e.OrderId, Number = e.LineNumber } equals new { l.OrderId, l.Number }
+                     select new PostedEntry(e.OrderId, l.Product, e.Payee, e.Currency, e.Amount, e.RefundId == null);
         var amounts = new List<EarnedAmount>();
         foreach (var entry in posted)
         {
             if (!read.Indexes.TryGetValue(entry.OrderId, out var order) || !compared.Contains(order)) continue;
-            var product = read.Facts.Orders[order].Lines[entry.LinePosition].Product;
-            amounts.Add(new EarnedAmount(order, product.Value, entry.Payee, new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale));
+            amounts.Add(new EarnedAmount(order, entry.Product, entry.Payee, new Money(entry.Amount, Currency.Of(entry.Currency)), entry.IsSale));
         }
         return [.. amounts];
     }
@@ -123,11 +124,9 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     private IQueryable<OrderRecord> Query(BookDbContext db, Rulebook rules)
     {
         var until = rehearsal.To.AddDays(1);
-        if (!new ProgressTracks(rules).AreNone || !book.Progress.AreNone) return db.TouchedBy(new TouchedOrders { PlacedBefore = until });
+        if (!new ProgressTracks(rules).AreNone || !book.Progress.AreNone) return db.TouchedBy(new TouchedOrders { Everything = true, PlacedBefore = until });
         // By the draft's terms and by today's: what a draft no longer covers changes too.
-        var id = new AgreementId(rehearsal.AgreementId);
-        var (draft, today) = (Touched.ByAgreement(rules, id, rehearsal.From, until), Touched.ByAgreement(book.Rules, id, rehearsal.From, until));
-        return db.TouchedBy(draft with { Products = [.. draft.Products.Union(today.Products)] });
+        return db.TouchedBy(RulesDifference.OfAgreement(book.Rules, rules, new AgreementId(rehearsal.AgreementId), new DateSpan(rehearsal.From, until)));
     }
 
     /// <summary>A renewal whose origin is not among the orders read keeps whom the book has it attributed to.</summary>

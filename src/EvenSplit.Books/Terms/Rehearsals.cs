@@ -16,7 +16,7 @@ public sealed class Rehearsals(BookDbContext db, IDbContextFactory<BookDbContext
     /// <summary>Whether publishing would change orders that are there already: then the draft is rehearsed first.</summary>
     public bool IsDueBefore(string? agreement, AgreementDraft draft) =>
         agreement is not null && draft.From is { } from && from <= clock.Today
-        && db.TouchedBy(Touched.ByAgreement(cache.Get(db).Rules, new AgreementId(agreement), from)).Any();
+        && cache.Get(db).Rules is var rules && db.TouchedBy(RulesDifference.OfAgreement(rules, rules, new AgreementId(agreement), new DateSpan(from, null))).Any();
 
     /// <param name="draftId">The draft as it is saved.</param>
     /// <param name="inPlaceOf">The agreement whose payees it is tried on.</param>

@@ -30,7 +30,7 @@ public sealed record ReachedView(int Id, string Target, string PayeeId, string P
 /// Sets targets, notices who reaches them, and gives what was promised once a person says so. Figures are those that ladders go by
 /// (contract, section 4, progress): a later refund takes nobody below what they had reached.
 /// </summary>
-public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, Adjustments adjustments, AgreementDesk agreements, AuditLog audit) : IUseCase
+public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, Adjustments adjustments, AgreementDesk agreements, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<TargetView> List()
     {
@@ -72,7 +72,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
             fields.Refuse("MoveTo", "Choose another agreement that is earned on the same.");
         }
         if (fields.Faults.Count > 0) return fields.Faults;
-        using var transaction = db.Database.BeginTransaction();
+        using var change = rulesChange.Begin();
         db.Targets.Add(new TargetRecord
         {
             Name = name,
@@ -87,8 +87,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         });
         audit.Note(by, "set target", name);
         // Whose progress is counted may have changed; no order is owed anything else for it.
-        db.SaveRules(touched: null);
-        transaction.Commit();
+        change.Commit();
         return [];
     }
 

@@ -71,6 +71,7 @@ public sealed class Rulebook : IKnownIds
     public Payee Payee(PayeeId id) => _payees[id.Value];
     public Payee? FindPayee(PayeeId id) => _payees.GetValueOrDefault(id.Value);
     public Agreement Agreement(AgreementId id) => _agreements[id.Value];
+    public Agreement? FindAgreement(AgreementId id) => _agreements.GetValueOrDefault(id.Value);
     public Processor? FindProcessor(ProcessorId id) => _processors.GetValueOrDefault(id.Value);
     public Channel? FindChannel(ChannelId id) => _channels.GetValueOrDefault(id.Value);
 

@@ -24,6 +24,10 @@ public sealed class ExchangeRates
         _byPair = rates.GroupBy(r => (r.From, r.To)).ToDictionary(g => g.Key, g => g.OrderBy(r => r.Date).ToArray());
     }
 
+    /// <summary>The first day on which a rate published on a day is too old; null where that lies beyond all days.</summary>
+    public static DateOnly? FirstDayNotServed(DateOnly published) =>
+        published.DayNumber >= DateOnly.MaxValue.DayNumber - MaxAgeDays ? null : published.AddDays(MaxAgeDays + 1);
+
     /// <summary>Every rate published, pair by pair.</summary>
     public IReadOnlyCollection<ExchangeRate> All => [.. _byPair.Values.SelectMany(r => r)];
 
@@ -50,8 +54,8 @@ public sealed class ExchangeRates
         : Latest(to, from, date) is { } inverse ? $"1 {to} = {inverse.Rate} {from}, {inverse.Date.InWords()}"
         : null;
 
-    /// <summary>Minor units of <paramref name="to"/> for one of <paramref name="from"/>; rates are for major units.</summary>
-    private Fraction? MinorFactor(Currency from, Currency to, DateOnly date)
+    /// <summary>Minor units of <paramref name="to"/> for one of <paramref name="from"/>, exactly; rates are for major units. Null where there is no rate.</summary>
+    public Fraction? MinorFactor(Currency from, Currency to, DateOnly date)
     {
         // A day's number has less than 24 bits, a currency's less than 16.
         var key = (long)from.Number << 40 | (long)to.Number << 24 | (uint)date.DayNumber;

@@ -139,6 +139,15 @@ public readonly struct Fraction : IComparable<Fraction>
             : string.Create(CultureInfo.InvariantCulture, $"{reduced.WideNumerator}/{reduced.WideDenominator}");
     }
 
+    /// <summary>Reads what <see cref="ToExactText"/> wrote.</summary>
+    /// <exception cref="FormatException">No such text.</exception>
+    public static Fraction ParseExact(string text)
+    {
+        var parts = text.Split('/');
+        var numerator = BigInteger.Parse(parts[0], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture);
+        return new Fraction(numerator, parts.Length == 1 ? BigInteger.One : BigInteger.Parse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture)).InLowestTerms();
+    }
+
     /// <summary>For a reader, divided by ten to the <paramref name="exponent"/>: up to six decimals, with "…" where more follow.</summary>
     public string ToDecimalText(int exponent)
     {

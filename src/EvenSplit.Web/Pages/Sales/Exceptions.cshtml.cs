@@ -9,7 +9,13 @@ namespace EvenSplit.Web.Pages;
 public sealed class ExceptionsPage(ExceptionQueue queue, BookCache cache) : BookPage
 {
     [BindProperty]
-    public string Cause { get; set; } = "";
+    public ExceptionCode Code { get; set; }
+
+    [BindProperty]
+    public string? Subject { get; set; }
+
+    /// <summary>The cause that was written about.</summary>
+    public ExceptionCause Cause => new(Code, Subject ?? "");
 
     public IReadOnlyList<CauseOfExceptions> Causes { get; private set; } = [];
 
@@ -22,8 +28,8 @@ public sealed class ExceptionsPage(ExceptionQueue queue, BookCache cache) : Book
     /// <summary>Where the cause is repaired.</summary>
     public (string Words, string Link)? Repair(CauseOfExceptions cause)
     {
-        var subject = Uri.EscapeDataString(cause.Subject);
-        return cause.Code switch
+        var subject = Uri.EscapeDataString(cause.Cause.Subject);
+        return cause.Cause.Code switch
         {
             ExceptionCode.FeeMissing => ("Give the processor a schedule", $"/{Period}/sales/fees?processor={subject}"),
             ExceptionCode.RateMissing => ("Bring in the rates", $"/{Period}/sales/fees#rates"),

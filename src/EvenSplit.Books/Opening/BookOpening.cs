@@ -1,0 +1,49 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Books;
+
+/// <summary>Creates a book's database or brings it to this version.</summary>
+public static class BookOpening
+{
+    /// <returns>Whether an existing book was brought to this version: then it is to be checked.</returns>
+    /// <exception cref="RefusedException">The book is of a version that this one cannot bring up to date.</exception>
+    public static bool PrepareBook(this IServiceProvider services)
+    {
+        var place = services.GetRequiredService<BookPlace>();
+        Directory.CreateDirectory(place.Uploads);
+        using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
+        var (known, applied) = (db.Database.GetMigrations().ToArray(), db.Database.GetAppliedMigrations().ToArray());
+        if (applied.Length > 0 && !applied.Contains(known[0]))
+        {
+            throw new RefusedException($"This book was made before 25 Nov 2026 and was not opened since; open it once with a version of that day, then with this one.");
+        }
+        if (applied.Except(known).LastOrDefault() is { } later && string.CompareOrdinal(later, known[^1]) > 0)
+        {
+            throw new RefusedException("This book was opened with a later version of the application; this one does not know what it holds.");
+        }
+        var isOld = applied.Length > 0 && known.Except(applied).Any();
+        db.Database.Migrate();
+        TakeFingerprints(db);
+        DatabaseGuards.Renew(db);
+        return isOld;
+    }
+
+    /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
+    private static void TakeFingerprints(BookDbContext db)
+    {
+        if (!db.EntrySums.Any(s => s.Fingerprint < 0)) return;
+        using var transaction = db.Database.BeginTransaction();
+        var sums = new Dictionary<(int, string, string, bool), long>();
+        foreach (var entry in db.Entries.AsNoTracking())
+        {
+            var key = (entry.Period, entry.Payee, entry.Currency, entry.RefundId is not null);
+            sums[key] = EntryFingerprint.Add(sums.GetValueOrDefault(key), EntryFingerprint.Of(entry));
+        }
+        foreach (var sum in db.EntrySums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = sums.GetValueOrDefault((sum.Period, sum.Payee, sum.Currency, sum.IsReversal));
+        db.SaveChanges();
+        transaction.Commit();
+    }
+}

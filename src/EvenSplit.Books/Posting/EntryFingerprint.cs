@@ -1,0 +1,28 @@
+using System.Globalization;
+using EvenSplit.Books.Model;
+
+namespace EvenSplit.Books.Posting;
+
+/// <summary>
+/// A number that says what an entry was posted as. The sum over a payee's entries of a month is kept, so that a figure changed behind the
+/// application's back shows even where nothing else could tell it, such as the day of posting.
+/// </summary>
+internal static class EntryFingerprint
+{
+    /// <summary>Fingerprints and their sums keep to 62 bits: two of them add up within what SQLite counts in whole numbers.</summary>
+    private const long Mask = (1L << 62) - 1;
+
+    /// <summary>FNV-1a, 64 bit, over everything of an entry that never changes.</summary>
+    public static long Of(EntryRecord e)
+    {
+        const ulong offsetBasis = 14695981039346656037, prime = 1099511628211;
+        var hash = offsetBasis;
+        foreach (var letter in string.Create(CultureInfo.InvariantCulture, $"{e.Id}|{e.OrderId}|{e.LineNumber}|{e.Payee}|{e.Agreement}|{(int)e.Part}|{e.RefundId}|{e.Amount}|{e.Currency}|{e.PostedOn.DayNumber}"))
+        {
+            hash = unchecked((hash ^ letter) * prime);
+        }
+        return (long)(hash & (ulong)Mask);
+    }
+
+    public static long Add(long sum, long more) => unchecked(sum + more) & Mask;
+}
