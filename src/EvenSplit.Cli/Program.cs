@@ -11,6 +11,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
     LoadCommand.MakeExport(),
+    CheckCommand.Make(),
     EvenSplit.Cli.Bench.BenchCommand.Make(),
 };
 return root.Parse(args).Invoke();

@@ -1,15 +1,16 @@
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
-/// <summary>An empty book in a folder of its own, gone afterwards.</summary>
-internal abstract class BookOnDisk : IDisposable
+/// <summary>A folder in which a book can be, gone afterwards.</summary>
+internal sealed class EmptyFolder : IDisposable
 {
     private readonly ServiceProvider _services;
 
-    protected BookOnDisk()
+    public EmptyFolder()
     {
         Place = new BookPlace(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
         Directory.CreateDirectory(Place.Folder);
@@ -18,29 +19,60 @@ internal abstract class BookOnDisk : IDisposable
         services.AddBook(Place);
         services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>();
         _services = services.BuildServiceProvider();
-        _services.PrepareBook();
     }
 
     public BookPlace Place { get; }
 
-    public void MoveTo(DateOnly date) => _services.GetRequiredService<BookClock>().MoveTo(date);
+    public IServiceProvider Services => _services;
 
-    public void Do<T>(Action<T> action) where T : notnull
+    /// <summary>Runs statements in the database, which need be no book yet.</summary>
+    public void Do(string sql)
     {
-        using var scope = _services.CreateScope();
-        action(scope.ServiceProvider.GetRequiredService<T>());
-    }
-
-    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
-    {
-        using var scope = _services.CreateScope();
-        return get(scope.ServiceProvider.GetRequiredService<T>());
+        using var connection = new SqliteConnection($"Data Source={Place.Database}");
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = sql;
+        command.ExecuteNonQuery();
     }
 
     public void Dispose()
     {
         _services.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        SqliteConnection.ClearAllPools();
         Directory.Delete(Place.Folder, recursive: true);
     }
 }
+
+/// <summary>An empty book in a folder of its own, gone afterwards.</summary>
+internal abstract class BookOnDisk : IDisposable
+{
+    private readonly EmptyFolder _folder = new();
+
+    /// <param name="dump">Statements that make the database before it is opened; null makes a new book.</param>
+    protected BookOnDisk(string? dump = null)
+    {
+        if (dump is not null) _folder.Do(dump);
+        _folder.Services.PrepareBook();
+    }
+
+    public BookPlace Place => _folder.Place;
+
+    public void MoveTo(DateOnly date) => _folder.Services.GetRequiredService<BookClock>().MoveTo(date);
+
+    public void Do<T>(Action<T> action) where T : notnull
+    {
+        using var scope = _folder.Services.CreateScope();
+        action(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
+    {
+        using var scope = _folder.Services.CreateScope();
+        return get(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    public void Dispose() => _folder.Dispose();
+}
+
+/// <summary>A book of an earlier version, from the statements that make its database.</summary>
+internal sealed class BookFromDump(string file) : BookOnDisk(File.ReadAllText(file));

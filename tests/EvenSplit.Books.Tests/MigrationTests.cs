@@ -1,37 +1,53 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
-using Microsoft.Data.Sqlite;
+using EvenSplit.Formats.Scenarios;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace EvenSplit.Books.Tests;
 
-/// <summary>A book made by any version of the application so far is brought to this one. A migration that books have gone through is never replaced.</summary>
-public sealed class MigrationTests : IDisposable
+/// <summary>A book made by an earlier version of the application is brought to this one. A migration that books have gone through is never replaced.</summary>
+public sealed class MigrationTests
 {
-    private readonly string _file = Path.Combine(Path.GetTempPath(), Path.GetRandomFileName() + ".db");
-
-    public void Dispose()
+    /// <summary>A book as the version of 25 Nov 2026 made it: sales, ladders, runs in four currencies.</summary>
+    [Theory]
+    [InlineData("08-runs-currencies-advances")]
+    [InlineData("07-ladder-chargeback-allowance")]
+    public void A_book_of_that_day_is_brought_to_this_one_and_holds_what_it_held(string sample)
     {
-        SqliteConnection.ClearAllPools();
-        File.Delete(_file);
+        using var book = new BookFromDump(Path.Combine(AppContext.BaseDirectory, "books", $"{sample}.sql"));
+        using var file = File.OpenRead(Path.Combine(AppContext.BaseDirectory, "samples", $"{sample}.json"));
+        var (expected, held) = (ScenarioBook.Items(WholeBook.WorkOut(ScenarioReader.Read(file))), ScenarioBook.Items(book.Get<BookResults, BookResult>(r => r.Read())));
+        Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
+        Assert.False(book.Get<BookDbContext, bool>(db => db.Database.HasPendingModelChanges()));
+        Assert.Equal(0, book.Get<BookDbContext, int>(db => db.EntrySums.Count(s => s.Fingerprint < 0)));
     }
 
-    [Theory]
-    [InlineData("20261123162640_FirstBook")]
-    [InlineData("20261123192932_WholeScenario")]
-    [InlineData("20261123215130_AgreementTexts")]
-    [InlineData("20261124022750_PlansOffersDoors")]
-    public void A_book_of_an_earlier_version_is_brought_to_this_one(string version)
+    [Fact]
+    public void A_book_from_before_that_day_and_one_of_a_later_version_are_refused_in_words()
     {
-        using var db = new BookDbContext(new DbContextOptionsBuilder<BookDbContext>().UseSqlite($"Data Source={_file}").Options);
-        var migrator = db.GetService<IMigrator>();
-        migrator.Migrate(version);
-        db.Database.ExecuteSql($"INSERT INTO Book (Id, Name, Currency, TimeZone, ClickModel, AllowSelfReferral, RulesVersion) VALUES (1, 'An old book', 'EUR', 'Europe/Dublin', 1, 0, 0)");
-        migrator.Migrate();
-        Assert.Equal(("An old book", new Rate(Rate.One / 10), ""), db.Book.Select(b => new { b.Name, b.RefundLimit, b.ShopAddress }).AsEnumerable().Select(b => (b.Name, b.RefundLimit, b.ShopAddress)).Single());
-        Assert.False(db.Database.HasPendingModelChanges());
-        Assert.Throws<SqliteException>(() => db.Database.ExecuteSql($"INSERT INTO StoreCredits (\"On\", CustomerKey, Amount, \"By\") VALUES ('2026-10-01', 'c', 1, 'x'); DELETE FROM StoreCredits"));
+        Assert.Contains("before 25 Nov 2026", Opening("20261123162640_FirstBook").Message);
+        Assert.Contains("later version", Opening("20261125131220_ReversalsOfRuns", "29990101000000_Later").Message);
+
+        RefusedException Opening(params string[] migrations)
+        {
+            using var folder = new EmptyFolder();
+            folder.Do($"CREATE TABLE __EFMigrationsHistory (MigrationId TEXT NOT NULL PRIMARY KEY, ProductVersion TEXT NOT NULL); {string.Concat(migrations.Select(m => $"INSERT INTO __EFMigrationsHistory VALUES ('{m}', '10.0');"))}");
+            return Assert.Throws<RefusedException>(() => folder.Services.PrepareBook());
+        }
+    }
+
+    /// <summary>Each guard stands in a new book, and one that is gone or was changed is put back as the book is opened.</summary>
+    [Fact]
+    public void Guards_are_made_anew_whenever_they_are_not_as_the_file_has_them()
+    {
+        using var book = new TestBook();
+        string[] Guards() => book.Get<BookDbContext, string[]>(db => [.. DatabaseGuards.Present(db).Select(g => $"{g.Key}: {g.Value}").Order(StringComparer.Ordinal)]);
+        var guards = Guards();
+        Assert.Equal(DatabaseGuards.Wanted.Keys.Order(StringComparer.Ordinal), guards.Select(g => g[..g.IndexOf(':', StringComparison.Ordinal)]));
+        Assert.Equal(26, guards.Length);
+        book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw("DROP TRIGGER Entries_NoDelete; DROP TRIGGER Audit_NoUpdate; CREATE TRIGGER Audit_NoUpdate BEFORE UPDATE ON Audit BEGIN SELECT 1; END;"));
+        book.Do<BookDbContext>(DatabaseGuards.Renew);
+        Assert.Equal(guards, Guards());
     }
 }

@@ -251,7 +251,7 @@ public sealed class RandomScenario
         {
             ["orderValueAtLeast"] = MaybeMoney(0.25, 0, 12000),
             ["paymentFrom"] = MaybeMoney(0.1, 0, 3),
-            ["paymentTo"] = MaybeMoney(0.1, 1, 5),
+            ["paymentTo"] = MaybeMoney(0.1, 3, 5),
             ["customer"] = Maybe(0.15, () => _dice.One("new", "returning")),
             ["salesAtLeast"] = MaybeMoney(0.15, 0, 60000),
             ["ordersAtLeast"] = MaybeMoney(0.15, 0, 8),

@@ -210,6 +210,7 @@ public sealed class BulkChanges(
                 agreements.Enter(terms.Agreement, version, by, book.AgreementName(terms.Agreement.Id.Value));
             }
         }
+        db.SaveChanges();
         record.Before = JsonSerializer.Serialize(new TermsMade(
             [.. db.AgreementVersions.Where(v => v.Id > lastVersion).Select(v => v.Id)], [.. db.PersonalTerms.Where(t => t.Id > lastPersonal).Select(t => t.Id)],
             db.PersonalTerms.AsNoTracking().AsEnumerable().Where(t => ends.TryGetValue(t.Id, out var to) && to != t.To).ToDictionary(t => t.Id, t => ends[t.Id])));

@@ -31,6 +31,13 @@ public static class BookOpening
         return isOld;
     }
 
+    /// <summary>Whether a book can be read as it is, without being brought to this version first.</summary>
+    public static bool IsOfThisVersion(this IServiceProvider services)
+    {
+        using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
+        return db.Database.GetAppliedMigrations().LastOrDefault() == db.Database.GetMigrations().Last();
+    }
+
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
     private static void TakeFingerprints(BookDbContext db)
     {

@@ -41,6 +41,9 @@ internal sealed class OrderOutcome
         return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions };
     }
 
+    /// <summary>What a ledger has come to that was worked out with the whole book; what it posted is known there.</summary>
+    public static OrderOutcome Of(OrderLedger ledger) => new(ledger.Order) { Ledger = ledger, Figures = ledger.Figures, Exceptions = ledger.Exceptions };
+
     /// <summary>Sets the figures at the sale on the order's row.</summary>
     /// <param name="openExceptions">How many of its exceptions nobody has let stand.</param>
     public void WriteFigures(OrderRecord record, int openExceptions)

@@ -8,10 +8,13 @@ namespace EvenSplit.Books.Scenarios;
 /// <summary>The facts a book holds, to be worked out anew by somebody else: its rules as they are today, all that was sold, adjustments, and the runs that are locked.</summary>
 public sealed class BookFacts(BookDbContext db, BookCache cache) : IUseCase
 {
+    private const int BatchSize = 4000;
+
     public Facts Read()
     {
-        var orders = db.Orders.AsNoTracking().WithParts().OrderBy(o => o.Id).AsEnumerable().Select(o => (o.Id, Order: OrderFacts.ToOrder(o))).ToArray();
-        var ids = orders.ToDictionary(o => o.Id, o => o.Order.Id);
+        var bulk = new OrdersInBulk(db);
+        var orders = db.Orders.OrderBy(o => o.Id).Select(o => o.Id).ToArray().Chunk(BatchSize).SelectMany(bulk.Read).ToArray();
+        var ids = orders.ToDictionary(o => o.Key, o => o.Order.Id);
         var positions = db.Payees.AsNoTracking().ToDictionary(p => p.Id, p => p.Position);
         return new Facts(
             cache.Get(db).Rules,

@@ -17,13 +17,16 @@ public static class RulesDifference
 {
     public static IReadOnlyList<TouchedOrders> Between(Rulebook before, Rulebook after)
     {
-        if (before.Policy != after.Policy) return [new TouchedOrders { Everything = true }];
+        if (!Same(before.Policy, after.Policy)) return [new TouchedOrders { Everything = true }];
         return TouchedOrders.Together(
         [
             .. Rates(before, after), .. Schedules(before, after), .. Products(before, after),
             .. Agreements(before, after), .. Payees(before, after),
         ]);
     }
+
+    private static bool Same(BookPolicy a, BookPolicy b) =>
+        (a.Currency, a.Time.Zone.Id, a.ClickModel, a.AllowSelfReferral) == (b.Currency, b.Time.Zone.Id, b.ClickModel, b.AllowSelfReferral);
 
     /// <summary>Everything a payee's progress is counted from: what a track that nobody asked for before is filled with.</summary>
     public static TouchedOrders OfTrack(Rulebook rules, TrackKey track) => track.Agreement is { } agreement

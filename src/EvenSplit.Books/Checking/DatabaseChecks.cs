@@ -1,0 +1,66 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Checking;
+
+/// <summary>Whether the database itself is whole: its pages and indexes, its links, its guards, and what must be there once only.</summary>
+internal static class DatabaseChecks
+{
+    private sealed record BrokenLink(string Table, long? RowId, string Parent);
+
+    public static IEnumerable<CheckLine> Of(BookDbContext db)
+    {
+        var pages = new Comparison("Database file");
+        var said = db.Database.SqlQueryRaw<string>("SELECT integrity_check AS Value FROM pragma_integrity_check").ToArray();
+        foreach (var fault in said.Where(s => s != "ok")) pages.Differ(CheckSubject.Nothing, "", "The database's own check", fault, "ok");
+        yield return pages.Line(said.Length == 1 ? said[0] : MoneyWords.Count(said.Length, "fault"), "ok");
+
+        var links = new Comparison("Links between rows");
+        var broken = db.Database.SqlQueryRaw<BrokenLink>("SELECT \"table\" AS \"Table\", rowid AS RowId, parent AS Parent FROM pragma_foreign_key_check").ToArray();
+        foreach (var link in broken) links.Differ(CheckSubject.Nothing, "", $"Row {link.RowId} of {link.Table}", $"names a row of {link.Parent} that is not there", "a row that is");
+        yield return links.Line(MoneyWords.Count(broken.Length, "broken link"), "0 broken links");
+
+        yield return Guards(db);
+        yield return References(db);
+    }
+
+    private static CheckLine Guards(BookDbContext db)
+    {
+        var guards = new Comparison("Guards of the database");
+        var present = DatabaseGuards.Present(db);
+        foreach (var (name, sql) in DatabaseGuards.Wanted)
+        {
+            if (!present.TryGetValue(name, out var kept)) guards.Differ(CheckSubject.Nothing, "", $"Guard {name}", "missing", "present");
+            else if (kept != sql) guards.Differ(CheckSubject.Nothing, "", $"Guard {name}", "another text", "as Guards.sql has it");
+        }
+        foreach (var name in present.Keys.Except(DatabaseGuards.Wanted.Keys)) guards.Differ(CheckSubject.Nothing, "", $"Trigger {name}", "present", "none of that name");
+        return guards.Line(MoneyWords.Count(present.Count, "guard"), MoneyWords.Count(DatabaseGuards.Wanted.Count, "guard"));
+    }
+
+    /// <summary>Read past the indexes, which could be at fault themselves.</summary>
+    private static CheckLine References(BookDbContext db)
+    {
+        var references = new Comparison("References used once");
+        long all = 0, apart = 0;
+        foreach (var (table, column, what) in new[]
+        {
+            ("Orders", "OrderId", "Order id"), ("Refunds", "RefundId", "Refund id"), ("PayRuns", "Reference", "Run"), ("Adjustments", "Reference", "Adjustment"),
+            ("Remittances", "EndToEnd", "Payment reference"), ("PaymentFiles", "MessageId", "Payment file"),
+        })
+        {
+            // Names of our own tables and columns, which no parameter can be.
+            var counting = $"SELECT CAST(COUNT(+{column}) AS TEXT) || ' ' || COUNT(DISTINCT +{column}) AS Value FROM {table} NOT INDEXED";
+            var finding = $"SELECT {column} AS Value FROM {table} NOT INDEXED WHERE {column} IS NOT NULL GROUP BY +{column} HAVING COUNT(*) > 1";
+            var counts = db.Database.SqlQueryRaw<string>(counting).AsEnumerable().Single().Split(' ');
+            all += long.Parse(counts[0], System.Globalization.CultureInfo.InvariantCulture);
+            apart += long.Parse(counts[1], System.Globalization.CultureInfo.InvariantCulture);
+            if (counts[0] == counts[1]) continue;
+            foreach (var twice in db.Database.SqlQueryRaw<string>(finding))
+            {
+                references.Differ(CheckSubject.Nothing, "", $"{what} {twice}", "used more than once", "once");
+            }
+        }
+        return references.Line(MoneyWords.Count(all, "reference"), MoneyWords.Count(apart, "reference"));
+    }
+}

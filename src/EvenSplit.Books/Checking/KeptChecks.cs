@@ -1,0 +1,133 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Checking;
+
+/// <summary>What is kept so that no screen adds up everything: progress and sums, held against what they are made of.</summary>
+internal sealed class KeptChecks(BookDbContext db)
+{
+    /// <summary>How far payees had come after each event, from the whole book worked out.</summary>
+    public CheckLine Progress(BookAnew anew)
+    {
+        var progress = new Comparison("Progress of payees");
+        var expected = anew.Tracks.ToDictionary(t => t.Key, t => t.Value.ToDictionary(e => (e.Moment.UtcTicks, e.Moment.IsRefund, e.Moment.Id)));
+        long kept = 0;
+        var all = anew.Tracks.Sum(t => (long)t.Value.Count);
+        foreach (var track in db.ProgressTracks.AsNoTracking().AsEnumerable().Where(t => !expected.ContainsKey((t.Payee, t.Agreement, t.Currency)))) progress.Differ(CheckSubject.Payee, track.Payee, Track(track.Payee, track.Agreement, track.Currency), "kept", "asked for by nothing");
+        foreach (var held in db.ProgressEvents.AsNoTracking())
+        {
+            kept++;
+            var what = $"{Track(held.Payee, held.Agreement, held.Currency)}, after {held.EventId}";
+            if (!expected.TryGetValue((held.Payee, held.Agreement, held.Currency), out var events) || !events.Remove((held.At, held.IsRefund, held.EventId), out var right)) progress.Differ(CheckSubject.Payee, held.Payee, what, "counted", "no such event");
+            else
+            {
+                progress.Compare(CheckSubject.Payee, held.Payee, what + ", what it adds", (held.OrderId, held.On, held.Sales, held.Orders, held.Earned), (right.OrderKey, right.On, right.Figures.Sales, right.Figures.Orders, right.Figures.Earned));
+                progress.Compare(CheckSubject.Payee, held.Payee, what + ", how it stood", held.After, right.After);
+            }
+        }
+        foreach (var (track, events) in expected)
+        {
+            foreach (var missing in events.Values) progress.Differ(CheckSubject.Payee, track.Payee, $"{Track(track.Payee, track.Agreement, track.Currency)}, {missing.Moment.Id}", "not counted", "counted");
+        }
+        return progress.Line(MoneyWords.Count(kept, "event"), MoneyWords.Count(all, "event"));
+
+        static string Track(string payee, string agreement, string currency) => $"{payee}, {(agreement.Length == 0 ? "orders brought" : agreement)}, in {currency}";
+    }
+
+    /// <summary>The sums of each month, from the rows of its orders.</summary>
+    public CheckLine Months()
+    {
+        var months = new Comparison("Sums of months");
+        var expected = new Dictionary<(int, string), PeriodTotalsRecord>();
+        foreach (var order in db.Orders.AsNoTracking())
+        {
+            if (TotalsChange.Of(order) is not { } counts) continue;
+            if (!expected.TryGetValue((counts.Period, counts.Currency), out var sum)) expected[(counts.Period, counts.Currency)] = sum = new PeriodTotalsRecord { Period = counts.Period, Currency = counts.Currency };
+            TotalsChange.Add(sum, counts, 1);
+        }
+        var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
+        foreach (var sum in expected.Values) comes.Add(sum.Currency, sum.Charged);
+        foreach (var held in db.PeriodTotals.AsNoTracking())
+        {
+            kept.Add(held.Currency, held.Charged);
+            var right = expected.Remove((held.Period, held.Currency), out var found) ? found : new PeriodTotalsRecord { Period = held.Period, Currency = held.Currency };
+            Columns(held, right, (what, was, now) => months.Compare(CheckSubject.Nothing, "", $"{new Period(held.Period).Name} in {held.Currency}, {what}", was, now));
+        }
+        foreach (var missing in expected.Values) months.Differ(CheckSubject.Nothing, "", $"{new Period(missing.Period).Name} in {missing.Currency}", "no sum", $"{missing.Orders} orders");
+        return months.Line($"charged {kept}", $"charged {comes}");
+    }
+
+    /// <summary>The sums of entries by month and payee, with their fingerprints, and of what is open by the day it clears.</summary>
+    public IEnumerable<CheckLine> Entries()
+    {
+        var posted = new Dictionary<(int Period, string Payee, string Currency, bool IsReversal), (long Count, long Amount, long Fingerprint)>();
+        var open = new Dictionary<(string Payee, string Currency, DateOnly ClearsOn), long>();
+        var months = new Comparison("Months of entries");
+        foreach (var entry in db.Entries.AsNoTracking())
+        {
+            months.Compare(CheckSubject.Entries, entry.Payee, $"Entry {entry.Id}, its month", entry.Period, Period.Of(entry.PostedOn).Number);
+            var key = (entry.Period, entry.Payee, entry.Currency, entry.RefundId is not null);
+            var (count, amount, fingerprint) = posted.GetValueOrDefault(key);
+            posted[key] = (count + 1, amount + entry.Amount, EntryFingerprint.Add(fingerprint, EntryFingerprint.Of(entry)));
+            if (entry.RunId is not null) continue;
+            var day = (entry.Payee, entry.Currency, entry.ClearsOn ?? DateOnly.MaxValue);
+            open[day] = open.GetValueOrDefault(day) + entry.Amount;
+        }
+        yield return months.Line(MoneyWords.Count(posted.Values.Sum(p => p.Count), "entry", "entries"), "each in the month it was posted");
+        yield return Posted(posted);
+        yield return Open(open);
+    }
+
+    private CheckLine Posted(Dictionary<(int Period, string Payee, string Currency, bool IsReversal), (long Count, long Amount, long Fingerprint)> posted)
+    {
+        var sums = new Comparison("Sums of entries");
+        var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
+        foreach (var (key, sum) in posted) comes.Add(key.Currency, sum.Amount);
+        foreach (var held in db.EntrySums.AsNoTracking())
+        {
+            kept.Add(held.Currency, held.Amount);
+            var right = posted.Remove((held.Period, held.Payee, held.Currency, held.IsReversal), out var found) ? found : default;
+            var what = $"{held.Payee}, {new Period(held.Period).Name}, {(held.IsReversal ? "of refunds" : "of sales")} in {held.Currency}";
+            sums.Compare(CheckSubject.Entries, held.Payee, what + ", how many", held.Entries, right.Count);
+            sums.Compare(CheckSubject.Entries, held.Payee, what + ", amount", held.Amount, right.Amount);
+            sums.Compare(CheckSubject.Entries, held.Payee, what + ", fingerprint of what was posted", held.Fingerprint, right.Fingerprint);
+        }
+        foreach (var (missing, sum) in posted) sums.Differ(CheckSubject.Entries, missing.Payee, $"{missing.Payee}, {new Period(missing.Period).Name} in {missing.Currency}", "no sum", new Money(sum.Amount, Currency.Of(missing.Currency)).InWords());
+        return sums.Line(kept.ToString(), comes.ToString());
+    }
+
+    private CheckLine Open(Dictionary<(string Payee, string Currency, DateOnly ClearsOn), long> open)
+    {
+        var sums = new Comparison("Sums of what is open");
+        var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
+        foreach (var (key, sum) in open) comes.Add(key.Currency, sum);
+        foreach (var held in db.OpenSums.AsNoTracking())
+        {
+            kept.Add(held.Currency, held.Amount);
+            var right = open.Remove((held.Payee, held.Currency, held.ClearsOn), out var found) ? found : 0;
+            sums.Compare(CheckSubject.Payee, held.Payee, $"{held.Payee}, clearing on {Comparison.Text(held.ClearsOn)} in {held.Currency}", held.Amount, right);
+        }
+        foreach (var (missing, sum) in open.Where(o => o.Value != 0)) sums.Differ(CheckSubject.Payee, missing.Payee, $"{missing.Payee}, clearing on {Comparison.Text(missing.ClearsOn)} in {missing.Currency}", "no sum", Comparison.Text(sum));
+        return sums.Line(kept.ToString(), comes.ToString());
+    }
+
+    private static void Columns(PeriodTotalsRecord was, PeriodTotalsRecord now, Action<string, long, long> compare)
+    {
+        compare("orders", was.Orders, now.Orders);
+        compare("goods", was.GoodsNet, now.GoodsNet);
+        compare("tax", was.Tax, now.Tax);
+        compare("shipping", was.ShippingNet, now.ShippingNet);
+        compare("charged", was.Charged, now.Charged);
+        compare("processing fees", was.ProcessingFee, now.ProcessingFee);
+        compare("channel fees", was.ChannelFee, now.ChannelFee);
+        compare("rebates", was.Rebate, now.Rebate);
+        compare("affiliates", was.Affiliates, now.Affiliates);
+        compare("collaborators", was.Collaborators, now.Collaborators);
+        compare("vendors", was.Vendors, now.Vendors);
+        compare("house", was.House, now.House);
+        compare("shipping kept", was.ShippingKept, now.ShippingKept);
+        compare("orders with exceptions", was.WithExceptions, now.WithExceptions);
+    }
+}
