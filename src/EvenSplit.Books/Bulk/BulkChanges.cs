@@ -14,7 +14,7 @@ public sealed record BulkView(BulkChangeRecord Record, BulkDifferences Differenc
 
 /// <summary>Takes files of changes to the catalogue and to terms: shows each as a difference, applies it whole or not at all, and undoes it.</summary>
 public sealed class BulkChanges(
-    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, AgreementDesk agreements, PersonalTerms personal, RulesChange rulesChange) : IUseCase
+    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, AgreementDesk agreements, PersonalTerms personal, ThingsInUse inUse, RulesChange rulesChange) : IUseCase
 {
     public const int MaxBytes = 8 * 1024 * 1024;
 
@@ -156,8 +156,7 @@ public sealed class BulkChanges(
 
     private void Remove(string id)
     {
-        if (products.Orders(id) > 0) throw new RefusedException($"{id} has been sold since; it cannot be taken out of the catalogue.");
-        if (db.OfferPaths.AsNoTracking().FirstOrDefault(p => p.Steps.Any(s => s.Product == id)) is { } path) throw new RefusedException($"{id} is offered in the path {path.Name}; take it out there first.");
+        if (inUse.Of(new ProductId(id)) is { } use) throw new RefusedException($"{id} cannot be taken out of the catalogue: {use}.");
         db.Products.Remove(db.Products.Include(p => p.Variants).Include(p => p.Collections).AsSplitQuery().Single(p => p.Id == id));
     }
 

@@ -30,7 +30,7 @@ public sealed record ProductDraft
 }
 
 /// <summary>Lists products and collections, adds products and changes them.</summary>
-public sealed class ProductDesk(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
+public sealed class ProductDesk(BookDbContext db, BookCache cache, ThingsInUse inUse, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<ProductRow> List(string collection)
     {
@@ -112,6 +112,10 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, RulesChange r
         foreach (var other in book.Rules.Products.Where(p => p.Id.Value != (id ?? newId)))
         {
             if (other.Variants.FirstOrDefault(v => variants.Contains(v.Value)) is { Value: { } taken }) fields.Refuse("Variants", $"The variant {taken} is one of {book.ProductName(other.Id.Value)}.");
+        }
+        foreach (var gone in (book.Rules.FindProduct(new ProductId(id ?? newId))?.Variants ?? []).Where(v => !variants.Contains(v.Value)))
+        {
+            if (inUse.Of(gone) is { } use) fields.Refuse("Variants", $"The variant {gone} stays: {use}.");
         }
         if (fields.Faults.Count > 0) return (null, name, null, fields.Faults);
         var product = new Product

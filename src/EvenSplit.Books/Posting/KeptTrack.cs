@@ -24,7 +24,7 @@ internal sealed class KeptTrack
     private readonly ProgressTrack? _asked;
     private readonly ProgressState _before;
     private readonly List<Event> _events = [];
-    private readonly Dictionary<BookEvents.Moment, ProgressEventRecord> _removed = [];
+    private readonly Dictionary<BookEvents.Moment, Event> _removed = [];
     /// <summary>Index of the first event whose state is to be worked out again.</summary>
     private int _settled;
 
@@ -56,7 +56,7 @@ internal sealed class KeptTrack
     {
         var index = IndexOf(moment);
         var held = _events[index];
-        if (!held.IsNew) _removed.Add(moment, held.Record);
+        if (!held.IsNew) _removed.Add(moment, held);
         _events.RemoveAt(index);
         _settled = Math.Min(_settled, index);
     }
@@ -68,10 +68,10 @@ internal sealed class KeptTrack
         var index = IndexOf(moment);
         var before = index == 0 ? _before : _events[index - 1].Record.After;
         // One that was taken off just now is not written again unless it says something else.
-        var isKnown = _removed.Remove(moment, out var was) && Same(was, orderKey, happened.On, figures);
+        var isKnown = _removed.Remove(moment, out var was) && Same(was.Record, orderKey, happened.On, figures);
         if (was is not null && !isKnown) _removed.Add(moment, was);
         _settled = Math.Min(_settled, index);
-        _events.Insert(index, new Event(moment, isKnown ? was! : ToRecord(orderKey, happened, figures), before) { IsNew = !isKnown });
+        _events.Insert(index, new Event(moment, isKnown ? was!.Record : ToRecord(orderKey, happened, figures), before) { IsNew = !isKnown, IsChanged = isKnown && was!.IsChanged });
     }
 
     /// <summary>Works out the states of events before a moment again, as far as one whose order must be looked at again.</summary>
@@ -95,7 +95,7 @@ internal sealed class KeptTrack
     }
 
     /// <summary>Rows that are to go; what is to be written may take their place.</summary>
-    public IEnumerable<ProgressEventRecord> Removed => _removed.Values;
+    public IEnumerable<ProgressEventRecord> Removed => _removed.Values.Select(e => e.Record);
 
     public IEnumerable<ProgressEventRecord> Changed => _events.Where(e => e.IsNew || e.IsChanged).Select(e => e.Record);
 

@@ -20,7 +20,8 @@ public sealed record VersionView(
 public sealed record AcceptanceView(string Payee, DateOnly On, string Note, string RecordedBy);
 
 /// <summary>Somebody on an agreement.</summary>
-public sealed record MemberView(int Id, string Payee, string Name, DateOnly From, DateOnly? To);
+/// <param name="Products">Names of the products they take part with; null for all.</param>
+public sealed record MemberView(int Id, string Payee, string Name, DateOnly From, DateOnly? To, IReadOnlyList<string>? Products);
 
 /// <summary>An agreement with its versions, newest first, and who is on it.</summary>
 public sealed record AgreementView(string Id, string Name, Basis Basis, Currency Currency, bool ForNewAffiliates, IReadOnlyList<VersionView> Versions, IReadOnlyList<MemberView> Members);
@@ -67,7 +68,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
                 record.Text, acceptances[record.Id].ToArray(), withdrawnBy, withdrawnBy is null && record.From > clock.Today && agreement.Versions.Count > 1));
         }
         var members = db.Memberships.AsNoTracking().Where(m => m.AgreementId == id).OrderBy(m => m.From).AsEnumerable()
-            .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To)).ToArray();
+            .Select(m => new MemberView(m.Id, m.PayeeId, book.PayeeName(m.PayeeId), m.From, m.To, m.Products?.ConvertAll(book.ProductName))).ToArray();
         return new AgreementView(id, book.AgreementName(id), agreement.Basis, agreement.Currency, db.Agreements.Where(a => a.Id == id).Select(a => a.ForNewAffiliates).Single(), versions, members);
     }
 
@@ -130,7 +131,8 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     }
 
     /// <exception cref="RefusedException">Unknown payee, or already on it or on another referral agreement at that time.</exception>
-    public void PutOn(string id, string payeeId, DateOnly from, string by)
+    /// <param name="products">The products they take part with; null for all.</param>
+    public void PutOn(string id, string payeeId, DateOnly from, string by, IReadOnlyList<string>? products = null)
     {
         var book = cache.Get(db);
         var payee = book.Rules.FindPayee(new PayeeId(payeeId)) ?? throw new RefusedException("Choose a payee.", "Payee");
@@ -143,11 +145,39 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
                 throw new RefusedException($"{book.PayeeName(payeeId)} is on {book.AgreementName(other.Agreement.Value)} then, and only one referral agreement may be in force at a time; end that one first.", "Payee");
             }
         }
+        var approved = Known(book, products);
         using var change = rulesChange.Begin();
-        db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from });
-        audit.Note(by, $"put {payeeId} on", id);
+        db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from, Products = approved });
+        audit.Note(by, $"put {payeeId} on{For(book, approved)}", id);
         change.Commit();
     }
+
+    /// <summary>Says for which products somebody on an agreement is approved, from a day on.</summary>
+    /// <param name="products">Null for all, empty for none.</param>
+    /// <exception cref="RefusedException">There is no such product, or their time on it ends before that day.</exception>
+    public void ApproveFor(int membershipId, IReadOnlyList<string>? products, DateOnly from, string by)
+    {
+        var book = cache.Get(db);
+        var membership = db.Memberships.Single(m => m.Id == membershipId);
+        if (membership.To <= from) throw new RefusedException($"Their time on it ends on {membership.To.Value.InWords()}; choose a day before.", "ApprovedFrom");
+        var approved = Known(book, products);
+        using var change = rulesChange.Begin();
+        if (from <= membership.From) membership.Products = approved;
+        else
+        {
+            // What was approved until then stays as it was.
+            db.Memberships.Add(new MembershipRecord { PayeeId = membership.PayeeId, AgreementId = membership.AgreementId, From = from, To = membership.To, Products = approved });
+            membership.To = from;
+        }
+        audit.Note(by, $"approve {membership.PayeeId}{For(book, approved)} from {from.InWords()}", membership.AgreementId);
+        change.Commit();
+    }
+
+    private static List<string>? Known(OpenedBook book, IReadOnlyList<string>? products) =>
+        products?.FirstOrDefault(p => !book.Rules.HasProduct(new ProductId(p))) is { } unknown ? throw new RefusedException($"There is no product '{unknown}' in the catalogue.", "Products") : products?.Distinct().ToList();
+
+    private static string For(OpenedBook book, List<string>? products) =>
+        products is null ? "" : products.Count == 0 ? " for no product" : $" for {string.Join(", ", products.Select(book.ProductName))}";
 
     /// <summary>Ends a payee's time on an agreement at the start of a day.</summary>
     public void TakeOff(int membershipId, DateOnly to, string by)

@@ -39,10 +39,10 @@ public static class RulesDifference
 
     private static IEnumerable<TouchedOrders> Rates(Rulebook before, Rulebook after)
     {
-        var known = before.Rates.All.ToHashSet();
-        var changed = after.Rates.All.Where(r => !known.Remove(r)).Concat(known).ToArray();
+        var changed = before.Rates.All.ToHashSet();
+        changed.SymmetricExceptWith(after.Rates.All);
         // A rate serves its own day and the seven after it.
-        return changed.Length == 0 ? [] :
+        return changed.Count == 0 ? [] :
         [
             new TouchedOrders { Everything = true, ConvertedFrom = changed.Min(r => r.Date), ConvertedBefore = ExchangeRates.FirstDayNotServed(changed.Max(r => r.Date)) },
         ];

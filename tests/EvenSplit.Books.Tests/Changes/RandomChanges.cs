@@ -1,0 +1,375 @@
+using System.Globalization;
+using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Clearing;
+using EvenSplit.Books.Exceptions;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.People;
+using EvenSplit.Books.Sales;
+using EvenSplit.Books.Terms;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Tests.Changes;
+
+/// <summary>Changes facts and rules of a book at random, through what a user does. What the book refuses is no change.</summary>
+internal sealed class RandomChanges
+{
+    private const string Lead = "Lena", Approver = "Aron";
+
+    private readonly ScenarioBook _book;
+    private readonly Random _random;
+    private readonly Facts _donor;
+    private readonly (string Name, int Weight, Action Do)[] _all;
+    private int _number;
+
+    public RandomChanges(ScenarioBook book, int seed)
+    {
+        (_book, _random, _donor) = (book, new Random(seed), ScenarioBook.Random(seed + 50_000, 40));
+        _all =
+        [
+            ("new orders", 10, NewOrders), ("a corrected order", 14, CorrectedOrder), ("a refund", 8, NewRefund), ("clicks", 4, NewClicks),
+            ("a payee", 12, ChangePayee), ("put on", 6, PutOn), ("taken off", 5, TakeOff), ("approved for", 5, Approve), ("a version", 7, Publish), ("a version withdrawn", 2, Withdraw),
+            ("a personal term", 4, WritePersonal), ("a personal term ended", 2, EndPersonal), ("a share given", 3, GiveShare), ("a product", 7, ChangeProduct), ("a unit cost", 3, ChangeCost),
+            ("a processor", 3, ChangeProcessor), ("a channel", 3, ChangeChannel), ("a rate", 4, AddRate), ("policies", 1, ChangePolicies), ("assignments", 4, Assign), ("fees typed in", 3, TypeFees),
+            ("a sign-off", 4, SignOff), ("a test mark", 1, MarkTest), ("held back", 3, HoldBack), ("let go", 3, LetGo), ("exceptions let stand", 3, Accept), ("an adjustment", 3, Adjust), ("an advance", 1, AddAdvance),
+            ("days go on", 4, MoveOn), ("a run gathered", 4, Gather), ("a run locked", 4, Lock), ("a run unlocked", 3, Unlock), ("a run approved", 2, ApproveRun), ("a payment set aside", 1, SetAside), ("a run issued", 2, Issue),
+            ("tests removed", 1, RemoveTests),
+        ];
+    }
+
+    /// <summary>Does one thing; says what, and whether the book refused it.</summary>
+    public string Step()
+    {
+        var at = _random.Next(_all.Sum(a => a.Weight));
+        var chosen = _all.First(a => (at -= a.Weight) < 0);
+        try
+        {
+            chosen.Do();
+            return chosen.Name;
+        }
+        catch (RefusedException refused)
+        {
+            return $"{chosen.Name}, refused: {refused.Message}";
+        }
+    }
+
+    private DateOnly Day() => new DateOnly(2026, 1, 1).AddDays(_random.Next(-40, 420));
+
+    private bool Chance(double share) => _random.NextDouble() < share;
+
+    private T OneOf<T>(IReadOnlyList<T> of) => of.Count == 0 ? throw new RefusedException("there is none") : of[_random.Next(of.Count)];
+
+    private T[] Some<T>(IEnumerable<T> of, int most)
+    {
+        var all = of.ToArray();
+        _random.Shuffle(all);
+        return all[.._random.Next(Math.Min(most, all.Length) + 1)];
+    }
+
+    private Rulebook Rules => _book.Get<BookCache, Rulebook>(c => c.Find()!.Rules);
+
+    private Facts Facts => _book.Get<Scenarios.BookFacts, Facts>(f => f.Read());
+
+    private T[] Rows<T>(Func<BookDbContext, IQueryable<T>> of) => _book.Get<BookDbContext, T[]>(db => [.. of(db)]);
+
+    private string Major(int minor) => (minor / 100m).ToString("0.00", CultureInfo.InvariantCulture);
+
+    private void Import(ImportKind kind, string csv)
+    {
+        var id = _book.Get<ImportFiles, int>(f => f.QueueAsync(kind, "file.csv", new MemoryStream(System.Text.Encoding.UTF8.GetBytes(csv)), Lead).GetAwaiter().GetResult());
+        _book.Do<ReadImport>(r => r.Run(id));
+    }
+
+    private void NewOrders()
+    {
+        var rules = Rules;
+        var known = Rows(db => db.Orders.Select(o => o.OrderId));
+        Import(ImportKind.Orders, SalesFiles.Orders(Some(_donor.Orders, 3).Select(o => Fitting(rules, o) with
+        {
+            Id = new OrderId($"n{_number++}"),
+            Origin = Chance(0.3) ? new OrderId(Chance(0.2) ? $"n{_number + 1}" : OneOf(known)) : null,
+        })));
+    }
+
+    /// <summary>An order of another scenario with what this book knows.</summary>
+    private static Order Fitting(Rulebook rules, Order order) => order with
+    {
+        PaidAt = order.PaidAt < order.PlacedAt ? order.PlacedAt : order.PaidAt,
+        Lines = [.. order.Lines.Select(l => l.Variant is { } v && rules.ProductOf(v) != l.Product ? l with { Variant = null } : l)],
+    };
+
+    private void CorrectedOrder()
+    {
+        var orders = Facts.Orders;
+        Import(ImportKind.Orders, SalesFiles.Orders(Some(orders, 2).Select(o => Corrected(o, orders))));
+    }
+
+    private Order Corrected(Order order, IReadOnlyList<Order> all)
+    {
+        for (var i = 0; i <= _random.Next(3); i++) order = Change(order, all);
+        return order.PaidAt < order.PlacedAt ? order with { PaidAt = order.PlacedAt } : order;
+    }
+
+    private Order Change(Order order, IReadOnlyList<Order> all) => _random.Next(16) switch
+    {
+        0 when order.Lines.Count > 1 => order with { Lines = [.. order.Lines.Where((_, i) => i != 0)] },
+        1 => order with { Lines = [.. order.Lines.Reverse()] },
+        2 => order with { Lines = [.. order.Lines, new OrderLine { Id = new LineId($"x{_number++}"), Product = OneOf([.. Rules.Products]).Id, Quantity = _random.Next(1, 4), UnitPrice = _random.Next(5000) }] },
+        3 => order with { Lines = [.. order.Lines.Select((l, i) => i == 0 ? l with { Product = OneOf([.. Rules.Products]).Id, Variant = null } : l)] },
+        4 => order with { Lines = [.. order.Lines.Select(l => l with { Quantity = _random.Next(1, 5), Discount = 0, Tax = l.Tax / 3 })], Discount = 0 },
+        5 => order with { Lines = [.. order.Lines.Select(l => l with { UnitPrice = l.UnitPrice + _random.Next(2000) })] },
+        6 => order with { PaidAt = order.PlacedAt.AddHours(_random.Next(900)) },
+        7 => order with { PaidAt = Chance(0.5) ? null : order.PlacedAt },
+        8 => order with { PlacedAt = order.PlacedAt.AddHours(_random.Next(-900, 900)) },
+        9 => order with { Codes = [.. Some(Rules.Payees.SelectMany(p => p.Codes), 2)] },
+        10 => order with { ManualPayee = Chance(0.5) ? null : OneOf([.. Rules.Payees]).Id },
+        11 => order with { Origin = Chance(0.4) ? null : OneOf(all).Id },
+        12 => order with { CustomerKey = Chance(0.3) ? null : $"k{_random.Next(10)}" },
+        13 => order with { Channel = new ChannelId($"ch{_random.Next(4)}"), Processor = Chance(0.2) ? null : new ProcessorId($"pr{_random.Next(3)}") },
+        14 => order with { ProcessingFee = Chance(0.5) ? null : _random.Next(400), ChannelFee = Chance(0.5) ? null : _random.Next(300), Rebate = Chance(0.5) ? null : _random.Next(200) },
+        _ => order with { IsTest = Chance(0.1), Customer = Chance(0.5) ? CustomerKind.New : CustomerKind.Returning, Lines = [.. order.Lines.Select(l => l with { PaymentNumber = Chance(0.4) ? _random.Next(4) : null })] },
+    };
+
+    private void NewRefund()
+    {
+        var order = OneOf(Facts.Orders);
+        var refund = new Refund
+        {
+            Id = new RefundId($"r{_number++}"),
+            Order = order.Id,
+            At = (order.PaidAt ?? order.PlacedAt).AddHours(_random.Next(-50, 3000)),
+            Kind = OneOf([RefundKind.Refund, RefundKind.Refund, RefundKind.Chargeback, RefundKind.Cancel]),
+            Shipping = Chance(0.3) ? _random.Next(300) : 0,
+            ProcessingFeeReturned = Chance(0.3) ? _random.Next(100) : 0,
+            DisputeFee = Chance(0.2) ? _random.Next(1500) : 0,
+            Lines = [.. Some(order.Lines, 3).Select(l => new RefundLine(l.Id, _random.Next((int)Math.Min(l.Quantity, 5) + 1), _random.NextInt64(l.UnitPrice * l.Quantity + 1), Chance(0.5) ? _random.NextInt64(l.Tax + 1) : 0))],
+        };
+        Import(ImportKind.Refunds, SalesFiles.Refunds((refund, order.Currency)));
+    }
+
+    private void NewClicks() => Import(ImportKind.Clicks, SalesFiles.Clicks(Some(Facts.Orders, 3).Select(o => (OneOf([.. Rules.Payees]).Id.Value, o.PlacedAt.AddHours(-_random.Next(-20, 1500)), o.Id.Value))));
+
+    private void ChangePayee()
+    {
+        var payees = Rules.Payees.ToArray();
+        var id = OneOf(payees).Id.Value;
+        _book.Do<PayeeDesk>(d => d.Save(id, Changed(d.Draft(id)!, payees), Lead));
+    }
+
+    private PayeeDraft Changed(PayeeDraft draft, Payee[] payees) => _random.Next(10) switch
+    {
+        0 => draft with { ActiveFrom = Day() },
+        1 => draft with { ActiveTo = Chance(0.5) ? null : Day() },
+        2 => draft with { RecruitedBy = Chance(0.3) ? "" : OneOf(payees).Id.Value },
+        3 => draft with { HoldDays = Chance(0.3) ? null : _random.Next(80) },
+        4 => draft with { OnHold = Chance(0.3) },
+        5 => draft with { Codes = string.Join(' ', Some(["KÖ", "kö", "Kö", $"CODE{_random.Next(10)}", $"MORE{_random.Next(5)}"], 3)) },
+        6 => draft with { CustomerKeys = string.Join(' ', Some(["k0", "k1", "k2", "k3", "k4"], 2)) },
+        7 => draft with { Role = OneOf([PayeeRole.Affiliate, PayeeRole.Collaborator, PayeeRole.Vendor]) },
+        8 => draft with { PayoutCurrency = OneOf(["EUR", "USD", "JPY"]) },
+        _ => draft with { Minimum = Chance(0.5) ? "" : $"{_random.Next(90)}", WithholdingPercent = Chance(0.5) ? "" : "12.5", RecoupPercent = "50", TransferFee = Chance(0.5) ? "" : "1" },
+    };
+
+    private void PutOn()
+    {
+        var rules = Rules;
+        var products = Chance(0.3) ? Some(rules.Products, 8).Select(p => p.Id.Value).ToArray() : null;
+        _book.Do<AgreementDesk>(d => d.PutOn(OneOf([.. rules.Agreements]).Id.Value, OneOf([.. rules.Payees]).Id.Value, Day(), Lead, products));
+    }
+
+    private void TakeOff()
+    {
+        var membership = OneOf(Rows(db => db.Memberships.Select(m => m.Id)));
+        _book.Do<AgreementDesk>(d => d.TakeOff(membership, Day(), Lead));
+    }
+
+    private void Approve()
+    {
+        var (membership, products) = (OneOf(Rows(db => db.Memberships.Select(m => m.Id))), Chance(0.3) ? null : Some(Rules.Products, 8).Select(p => p.Id.Value).ToArray());
+        _book.Do<AgreementDesk>(d => d.ApproveFor(membership, products, Day(), Lead));
+    }
+
+    private void Publish()
+    {
+        var agreement = OneOf([.. Rules.Agreements]);
+        var donor = OneOf([.. _donor.Rules.Agreements.Where(a => a.Basis == agreement.Basis).SelectMany(a => a.Versions)]) with { From = Day() };
+        _book.Do<AgreementDesk>(d => d.Publish(agreement.Id.Value, AgreementDraft.Of("Next", agreement, donor), Lead));
+    }
+
+    private void Withdraw()
+    {
+        var version = OneOf(Rows(db => db.AgreementVersions.Select(v => v.Id)));
+        _book.Do<AgreementDesk>(d => d.Withdraw(version, Lead));
+    }
+
+    private void WritePersonal()
+    {
+        var payee = OneOf([.. Rules.Payees.Where(p => p.Memberships.Count > 0)]);
+        var agreement = Rules.Agreement(OneOf(payee.Memberships).Agreement);
+        var term = AgreementDraft.Of("", agreement, OneOf([.. _donor.Rules.Agreements.SelectMany(a => a.Versions).Where(v => v.Terms.Count > 0)])).Terms[0];
+        var from = Day();
+        _book.Do<PersonalTerms>(t => t.Write(payee.Id.Value, new PersonalTermDraft { Agreement = agreement.Id.Value, From = from, To = Chance(0.3) ? from.AddDays(_random.Next(1, 200)) : null, Term = term }, Lead));
+    }
+
+    private void EndPersonal()
+    {
+        var term = OneOf(Rows(db => db.PersonalTerms.Select(t => t.Id)));
+        _book.Do<PersonalTerms>(t => t.End(term, Day(), Lead));
+    }
+
+    private void GiveShare()
+    {
+        var rules = Rules;
+        _book.Do<PersonalTerms>(t => t.Give(new ShareDraft
+        {
+            Payee = OneOf([.. rules.Payees]).Id.Value,
+            Agreement = OneOf([.. rules.Agreements]).Id.Value,
+            Products = [.. Some(rules.Products, 2).Select(p => p.Id.Value)],
+            From = Day(),
+            Share = new CaseDraft { Percent = $"{_random.Next(30)}" },
+        }, Lead));
+    }
+
+    private void ChangeProduct()
+    {
+        var (products, payees) = (Rules.Products.ToArray(), Rules.Payees.ToArray());
+        var id = OneOf(products).Id.Value;
+        _book.Do<ProductDesk>(d => d.Save(id, _random.Next(6) switch
+        {
+            0 => d.Draft(id)! with { Vendor = Chance(0.3) ? "" : OneOf(payees).Id.Value },
+            1 => d.Draft(id)! with { Collections = string.Join(", ", Some(["ca", "cb", "cc"], 2)) },
+            2 => d.Draft(id)! with { ReturnDays = _random.Next(40) },
+            3 => d.Draft(id)! with { UnitCost = Chance(0.2) ? "" : Major(_random.Next(1500)), CostCurrency = OneOf(["EUR", "USD"]) },
+            4 => d.Draft(id)! with { Variants = string.Join(", ", Some(d.Draft(id)!.Variants.Split(", ", StringSplitOptions.RemoveEmptyEntries).Append($"y{_number++}"), 3)) },
+            _ => d.Draft(id)! with { Price = "20.00", Plans = Chance(0.3) ? new PlanDraft() : new PlanDraft { Price = PriceKind.Fixed, AtMost = _random.Next(1, 30) } },
+        }, Lead));
+    }
+
+    private void ChangeCost()
+    {
+        var product = OneOf([.. Rules.Products]);
+        if (product.LaterCosts.Count > 0 && Chance(0.4)) _book.Do<UnitCosts>(c => c.Remove(product.Id.Value, OneOf(product.LaterCosts).From, Lead));
+        else _book.Do<UnitCosts>(c => c.Add(product.Id.Value, Day(), Major(_random.Next(1500)), "EUR", Lead));
+    }
+
+    private void ChangeProcessor() => _book.Do<RateDesk>(d => d.SaveProcessor(new ScheduleDraft { Id = OneOf(["pr0", "pr1", "prX"]), Percent = $"{_random.Next(5)}", Fixed = Major(_random.Next(60)), Currency = OneOf(["EUR", "USD"]), From = Chance(0.5) ? Day() : null }, Lead));
+
+    private void ChangeChannel() => _book.Do<RateDesk>(d => d.SaveChannel(new ScheduleDraft { Id = OneOf(["ch0", "ch1", "ch2", "ch3"]), Percent = $"{_random.Next(12)}", Fixed = Major(_random.Next(60)), Currency = "EUR", Rebate = $"{_random.Next(4)}", From = Chance(0.5) ? Day() : null }, Lead));
+
+    private void AddRate()
+    {
+        var (from, to) = (OneOf(["EUR", "USD", "JPY", "KWD"]), OneOf(["EUR", "USD", "JPY", "KWD"]));
+        if (from == to) return;
+        var rate = new ExchangeRate(Day(), Currency.Of(from), Currency.Of(to), new Rate(_random.Next(100_000, 3_000_000)));
+        _book.Do<RateDesk>(d => d.Add([rate], Lead));
+    }
+
+    private void ChangePolicies() => _book.Do<BookPolicies>(p => p.Save(Chance(0.5) ? ClickModel.First : ClickModel.Last, Chance(0.5), Lead));
+
+    private void Assign()
+    {
+        var payee = Chance(0.3) ? "" : OneOf([.. Rules.Payees]).Id.Value;
+        var orders = Some(Rows(db => db.Orders.Select(o => o.OrderId)), 3);
+        _book.Do<AssignOrders>(a => a.Assign(a.ToOne(orders, payee, "rang"), Lead));
+    }
+
+    private string AnyOrder() => OneOf(Rows(db => db.Orders.Select(o => o.OrderId)));
+
+    private void TypeFees()
+    {
+        var (order, processing, channel) = (AnyOrder(), Chance(0.3) ? "" : $"{_random.Next(4)}", Chance(0.3) ? "" : $"{_random.Next(4)}");
+        _book.Do<CorrectOrder>(c => c.CorrectFees(order, processing, channel, Lead));
+    }
+
+    private void SignOff()
+    {
+        var order = AnyOrder();
+        _book.Do<CorrectOrder>(c => c.SignOff(order, Lead));
+    }
+
+    private void MarkTest()
+    {
+        var order = AnyOrder();
+        _book.Do<CorrectOrder>(c => c.MarkAsTest(order, Lead));
+    }
+
+    private void RemoveTests() => _book.Do<TestOrders>(t => t.Remove(DateTimeOffset.UtcNow.AddHours(2)));
+
+    private void HoldBack()
+    {
+        var entry = OneOf(Rows(db => db.Entries.Where(e => e.RunId == null).Select(e => e.Id)));
+        _book.Do<EntryHolds>(h => h.Hold(entry, "asked", Lead));
+    }
+
+    private void LetGo()
+    {
+        var hold = OneOf(Rows(db => db.EntryHolds.Where(h => h.LetGoAt == null).Select(h => h.Id)));
+        _book.Do<EntryHolds>(h => h.LetGo(hold, Lead));
+    }
+
+    private void Accept()
+    {
+        var period = new Period(OneOf(Rows(db => db.Orders.Where(o => o.Exceptions > 0).Select(o => o.Period))));
+        _book.Do<ExceptionQueue>(q => q.Accept(period, OneOf(q.Find(period)).Cause, null, "known", Lead));
+    }
+
+    private void Adjust()
+    {
+        var payee = OneOf([.. Rules.Payees]);
+        _book.Do<Adjustments>(a => a.Add(payee.Id.Value, Day(), Major(_random.Next(1, 3000)), OneOf(["EUR", payee.PayoutCurrency.Code]), AdjustmentKind.Bonus, "thanks", Lead));
+    }
+
+    private void AddAdvance()
+    {
+        var payee = OneOf([.. Rules.Payees]).Id.Value;
+        _book.Do<Advances>(a => a.Add(payee, Day(), $"{_random.Next(1, 90)}", "ahead", Lead));
+    }
+
+    private void MoveOn() => _book.MoveTo(_book.Get<BookClock, DateOnly>(c => c.Today).AddDays(_random.Next(1, 40)));
+
+    private void Gather()
+    {
+        var today = _book.Get<BookClock, DateOnly>(c => c.Today);
+        var some = Chance(0.4) ? Some(Rules.Payees, 5).Select(p => p.Id.Value).ToArray() : null;
+        _book.Do<PayRunSteps>(s => s.Gather(today.AddDays(-_random.Next(60)), some, Lead));
+    }
+
+    private int Run(params RunState[] states) => OneOf(Rows(db => db.PayRuns.Where(r => states.Contains(r.State)).Select(r => r.Id)));
+
+    private void Lock()
+    {
+        var run = Run(RunState.Gathering);
+        _book.Do<PayRunSteps>(s => s.Lock(run, Lead));
+    }
+
+    private void Unlock()
+    {
+        var run = Run(RunState.Locked);
+        _book.Do<PayRunSteps>(s => s.Unlock(run, "once more", Lead));
+    }
+
+    private void ApproveRun()
+    {
+        var run = Run(RunState.Locked);
+        _book.Do<PayRunSteps>(s => s.LookAt(run, null, Approver));
+        var sums = _book.Get<PayRunDesk, string>(d => d.Find(run)!.ControlText);
+        _book.Do<PayRunSteps>(s => s.Approve(run, sums, Approver));
+    }
+
+    private void SetAside()
+    {
+        var run = Run(RunState.Locked, RunState.Approved);
+        var remittance = OneOf(Rows(db => db.Remittances.Where(r => r.RunId == run && r.Paid > 0).Select(r => r.Id)));
+        _book.Do<PayRunSteps>(s => s.SetAside(run, remittance, "asked", Lead));
+    }
+
+    private void Issue()
+    {
+        var run = Run(RunState.Approved);
+        _book.Do<IssueRun>(i => i.Issue(run, Lead));
+        var payments = Rows(db => db.Remittances.Where(r => r.RunId == run && r.Paid > 0 && r.State == RemittanceState.Ready).Select(r => r.Id));
+        if (payments.Length > 0) _book.Do<HandPayments>(h => h.MarkPaid(run, payments, _book.Get<BookClock, DateOnly>(c => c.Today), "by hand", null, Lead));
+    }
+}
