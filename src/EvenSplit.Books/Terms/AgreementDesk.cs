@@ -135,16 +135,9 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     public void PutOn(string id, string payeeId, DateOnly from, string by, IReadOnlyList<string>? products = null)
     {
         var book = cache.Get(db);
-        var payee = book.Rules.FindPayee(new PayeeId(payeeId)) ?? throw new RefusedException("Choose a payee.", "Payee");
+        if (!book.Rules.HasPayee(new PayeeId(payeeId))) throw new RefusedException("Choose a payee.", "Payee");
         var agreement = book.Rules.Agreement(new AgreementId(id));
-        foreach (var other in payee.Memberships.Where(m => m.To is null || m.To > from))
-        {
-            if (other.Agreement == agreement.Id) throw new RefusedException($"{book.PayeeName(payeeId)} is on this agreement already.", "Payee");
-            if (agreement.Basis == Basis.Referral && book.Rules.Agreement(other.Agreement).Basis == Basis.Referral)
-            {
-                throw new RefusedException($"{book.PayeeName(payeeId)} is on {book.AgreementName(other.Agreement.Value)} then, and only one referral agreement may be in force at a time; end that one first.", "Payee");
-            }
-        }
+        Free(book, payeeId, agreement, from, null, null);
         var approved = Known(book, products);
         using var change = rulesChange.Begin();
         db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from, Products = approved });
@@ -173,6 +166,19 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         change.Commit();
     }
 
+    /// <exception cref="RefusedException">The payee is on the agreement, or on another referral agreement, at some time between.</exception>
+    private void Free(OpenedBook book, string payee, Agreement agreement, DateOnly from, DateOnly? to, int? but)
+    {
+        foreach (var other in db.Memberships.AsNoTracking().Where(m => m.PayeeId == payee && m.Id != but && (m.To == null || m.To > from) && (m.To == null || m.To > m.From)).AsEnumerable().Where(m => to is null || m.From < to))
+        {
+            if (other.AgreementId == agreement.Id.Value) throw new RefusedException($"{book.PayeeName(payee)} is on this agreement already.", "Payee");
+            if (agreement.Basis == Basis.Referral && book.Rules.Agreement(new AgreementId(other.AgreementId)).Basis == Basis.Referral)
+            {
+                throw new RefusedException($"{book.PayeeName(payee)} is on {book.AgreementName(other.AgreementId)} then, and only one referral agreement may be in force at a time; end that one first.", "Payee");
+            }
+        }
+    }
+
     private static List<string>? Known(OpenedBook book, IReadOnlyList<string>? products) =>
         products?.FirstOrDefault(p => !book.Rules.HasProduct(new ProductId(p))) is { } unknown ? throw new RefusedException($"There is no product '{unknown}' in the catalogue.", "Products") : products?.Distinct().ToList();
 
@@ -184,6 +190,8 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     {
         var membership = db.Memberships.Single(m => m.Id == membershipId);
         if (to <= membership.From) throw new RefusedException($"They are on it from {membership.From.InWords()}; it can end the day after at the earliest.", "To");
+        // Moved to a later day, it must not reach into what came after it.
+        if (membership.To < to) Free(cache.Get(db), membership.PayeeId, cache.Get(db).Rules.Agreement(new AgreementId(membership.AgreementId)), membership.To.Value, to, membershipId);
         using var change = rulesChange.Begin();
         membership.To = to;
         audit.Note(by, $"take {membership.PayeeId} off", membership.AgreementId);
