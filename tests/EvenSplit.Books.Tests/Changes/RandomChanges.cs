@@ -34,7 +34,7 @@ internal sealed class RandomChanges
             ("a personal term", 4, WritePersonal), ("a personal term ended", 2, EndPersonal), ("a share given", 3, GiveShare), ("a product", 7, ChangeProduct), ("a unit cost", 3, ChangeCost),
             ("a processor", 3, ChangeProcessor), ("a channel", 3, ChangeChannel), ("a rate", 4, AddRate), ("policies", 1, ChangePolicies), ("assignments", 4, Assign), ("fees typed in", 3, TypeFees),
             ("a sign-off", 4, SignOff), ("a test mark", 1, MarkTest), ("held back", 3, HoldBack), ("let go", 3, LetGo), ("exceptions let stand", 3, Accept), ("an adjustment", 3, Adjust), ("an advance", 1, AddAdvance),
-            ("days go on", 4, MoveOn), ("a run gathered", 4, Gather), ("a run locked", 4, Lock), ("a run unlocked", 3, Unlock), ("a run approved", 2, ApproveRun), ("a payment set aside", 1, SetAside), ("a run issued", 2, Issue),
+            ("days go on", 4, MoveOn), ("a run gathered", 9, Gather), ("a run locked", 9, Lock), ("a run unlocked", 3, Unlock), ("a run approved", 2, ApproveRun), ("a payment set aside", 1, SetAside), ("a run issued", 2, Issue),
             ("tests removed", 1, RemoveTests),
         ];
     }
@@ -103,7 +103,7 @@ internal sealed class RandomChanges
     private void CorrectedOrder()
     {
         var orders = Facts.Orders;
-        Import(ImportKind.Orders, SalesFiles.Orders(Some(orders, 2).Select(o => Corrected(o, orders))));
+        Import(ImportKind.Orders, SalesFiles.Orders(Some(orders, 4).Select(o => Corrected(o, orders))));
     }
 
     private Order Corrected(Order order, IReadOnlyList<Order> all)
