@@ -34,38 +34,47 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         }
     }
 
-    /// <summary>Checks, and keeps what was found for the desk and its page.</summary>
-    /// <param name="why">What made it run.</param>
-    public CheckResult RunAndKeep(string why)
+    /// <summary>Asks for a check, which is made as soon as nothing else is to do; one that waits already is enough.</summary>
+    /// <param name="why">What makes it run.</param>
+    public void Ask(string why)
     {
-        var result = Run();
-        db.ChangeTracker.Clear();
-        db.BookChecks.Add(new BookCheckRecord
-        {
-            At = TimeProvider.System.GetUtcNow(),
-            Why = why,
-            Milliseconds = (long)result.Took.TotalMilliseconds,
-            Differences = result.Differences,
-            Lines = [.. result.Lines.Select((l, i) => new CheckLineRecord
-            {
-                Position = i,
-                Name = l.Name,
-                Kept = l.Kept,
-                WorkedOut = l.WorkedOut,
-                DifferencesFound = l.Differences,
-                Differences = [.. l.Shown.Select(d => new CheckDifferenceRecord { Subject = d.Subject, Key = d.Key, What = d.What, Kept = d.Kept, WorkedOut = d.WorkedOut })],
-            })],
-        });
+        if (db.BookChecks.Any(c => !c.IsDone)) return;
+        db.BookChecks.Add(new BookCheckRecord { At = TimeProvider.System.GetUtcNow(), Why = why });
         db.SaveChanges();
-        return result;
     }
 
-    /// <summary>The last one that was kept, with its lines and differences.</summary>
-    public BookCheckRecord? Last() => db.BookChecks.AsNoTracking().Include(c => c.Lines.OrderBy(l => l.Position)).ThenInclude(l => l.Differences.OrderBy(d => d.Id)).AsSplitQuery().OrderByDescending(c => c.Id).FirstOrDefault();
+    /// <summary>Makes the check that was asked for, and keeps what it finds for the desk and its page.</summary>
+    /// <returns>False where none was asked for.</returns>
+    public bool RunAsked()
+    {
+        if (!db.BookChecks.Any(c => !c.IsDone)) return false;
+        var result = Run();
+        db.ChangeTracker.Clear();
+        var record = db.BookChecks.First(c => !c.IsDone);
+        (record.IsDone, record.At, record.Milliseconds) = (true, TimeProvider.System.GetUtcNow(), (long)result.Took.TotalMilliseconds);
+        (record.Differences, record.Waiting) = (result.Differences, result.Waiting);
+        record.Lines = [.. result.Lines.Select((l, i) => new CheckLineRecord
+        {
+            Position = i,
+            Name = l.Name,
+            Kept = l.Kept,
+            WorkedOut = l.WorkedOut,
+            DifferencesFound = l.Differences,
+            Differences = [.. l.Shown.Select(d => new CheckDifferenceRecord { Subject = d.Subject, Key = d.Key, What = d.What, Kept = d.Kept, WorkedOut = d.WorkedOut })],
+        })];
+        db.SaveChanges();
+        return true;
+    }
 
-    /// <summary>When the last one ran and how many differences it found.</summary>
-    public (DateTimeOffset At, long Differences)? Latest() =>
-        db.BookChecks.AsNoTracking().OrderByDescending(c => c.Id).Select(c => new { c.At, c.Differences }).FirstOrDefault() is { } last ? (last.At, last.Differences) : null;
+    /// <summary>The last one that was made, with its lines and differences.</summary>
+    public BookCheckRecord? Last() => db.BookChecks.AsNoTracking().Where(c => c.IsDone).Include(c => c.Lines.OrderBy(l => l.Position)).ThenInclude(l => l.Differences.OrderBy(d => d.Id)).AsSplitQuery()
+        .OrderByDescending(c => c.Id).FirstOrDefault();
+
+    /// <summary>The last one without what it found: for the desk.</summary>
+    public BookCheckRecord? Latest() => db.BookChecks.AsNoTracking().Where(c => c.IsDone).OrderByDescending(c => c.Id).FirstOrDefault();
+
+    /// <summary>Whether one is asked for and not made yet.</summary>
+    public bool IsAsked => db.BookChecks.Any(c => !c.IsDone);
 
     private List<CheckLine> Lines(OpenedBook book, long? waiting)
     {

@@ -1,3 +1,4 @@
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Sales;
@@ -17,10 +18,10 @@ public sealed record Step(StepKind Kind, StepState State, string Words, int? Run
 /// <summary>What needs a person this month end, and where the month's money went.</summary>
 public sealed record DeskView(
     Period Period, long Orders, IReadOnlyList<Ribbon> Ribbons, IReadOnlyList<Money> TakenBack, IReadOnlyList<Step> Steps,
-    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation);
+    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck);
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, DueRuns due, BookClock clock) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -40,7 +41,8 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookClock clock) : I
             takenBack,
             Steps(period, orders, totals.Sum(t => t.WithExceptions), today),
             owed,
-            db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished));
+            db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished),
+            check.Latest());
     }
 
     private List<Step> Steps(Period period, long orders, long withExceptions, DateOnly today)

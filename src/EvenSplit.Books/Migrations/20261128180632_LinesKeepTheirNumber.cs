@@ -48,7 +48,7 @@ public sealed class LinesKeepTheirNumber : Migration
 
         CREATE TABLE BookChecks (
             Id INTEGER NOT NULL CONSTRAINT PK_BookChecks PRIMARY KEY AUTOINCREMENT,
-            At INTEGER NOT NULL, Why TEXT NOT NULL, Milliseconds INTEGER NOT NULL, Differences INTEGER NOT NULL);
+            At INTEGER NOT NULL, Why TEXT NOT NULL, IsDone INTEGER NOT NULL, Milliseconds INTEGER NOT NULL, Differences INTEGER NOT NULL, Waiting INTEGER NULL);
         CREATE TABLE BookCheckLines (
             CheckId INTEGER NOT NULL, Position INTEGER NOT NULL, Name TEXT NOT NULL, Kept TEXT NOT NULL, WorkedOut TEXT NOT NULL, DifferencesFound INTEGER NOT NULL,
             CONSTRAINT PK_BookCheckLines PRIMARY KEY (CheckId, Position),

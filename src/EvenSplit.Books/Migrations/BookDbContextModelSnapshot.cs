@@ -290,7 +290,13 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("Differences")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("IsDone")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Milliseconds")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Waiting")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Why")

@@ -4,12 +4,17 @@ namespace EvenSplit.Books.Model;
 public sealed class BookCheckRecord
 {
     public int Id { get; set; }
+    /// <summary>When it was asked for, by the machine's clock; once done, when it ran.</summary>
     public DateTimeOffset At { get; set; }
     /// <summary>What made it run: the night, a new version of the application, or whoever asked.</summary>
     public required string Why { get; set; }
+    /// <summary>False while it is only asked for.</summary>
+    public bool IsDone { get; set; }
     public long Milliseconds { get; set; }
     /// <summary>How many differences there were in all, those beyond what is kept too.</summary>
     public long Differences { get; set; }
+    /// <summary>How many orders were still to be worked out again, so that their figures were not compared; null where none were.</summary>
+    public long? Waiting { get; set; }
     public List<CheckLineRecord> Lines { get; set; } = [];
 }
 

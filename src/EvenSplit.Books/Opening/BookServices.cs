@@ -22,10 +22,11 @@ public static class BookServices
             DefaultTimeout = 30,
         }.ToString();
         services.AddSingleton(place);
-        services.AddPooledDbContextFactory<BookDbContext>(options => options
+        services.AddSingleton<WorkSignal>();
+        services.AddPooledDbContextFactory<BookDbContext>((provider, options) => options
             // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
-            .AddInterceptors(new Pragmas()));
+            .AddInterceptors(new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddSingleton<BookCache>();

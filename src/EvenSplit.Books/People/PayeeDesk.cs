@@ -39,9 +39,14 @@ public sealed record PayeeDraft
     public string TaxForm { get; init; } = "";
 }
 
+/// <summary>A payee's time on an agreement.</summary>
+/// <param name="Id">Of the membership.</param>
+/// <param name="Products">Ids of the products they take part with; null for all.</param>
+public sealed record PayeeMembership(int Id, string AgreementId, string Name, DateOnly From, DateOnly? To, IReadOnlyList<string>? Products);
+
 /// <summary>A payee opened.</summary>
 public sealed record PayeeView(
-    PayeeRecord Record, Currency PayoutCurrency, Balance Balance, IReadOnlyList<(string Id, string Name, DateOnly From, DateOnly? To)> Agreements,
+    PayeeRecord Record, Currency PayoutCurrency, Balance Balance, IReadOnlyList<PayeeMembership> Agreements,
     IReadOnlyList<AdjustmentRecord> Adjustments, IReadOnlyList<(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, DateOnly? PaidOn)> Runs);
 
 /// <summary>Opens, adds and changes payees.</summary>
@@ -59,7 +64,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             .Select(r => (r.r.RunId, r.AsOf, new Money(r.r.Paid, currency), new Money(r.r.Carried, currency), r.r.Reason, r.r.PaidOn)).ToArray();
         return new PayeeView(
             record, currency, people.BalanceOf(payee),
-            record.Memberships.OrderBy(m => m.From).Select(m => (m.AgreementId, book.AgreementName(m.AgreementId), m.From, m.To)).ToArray(),
+            record.Memberships.OrderBy(m => m.From).Select(m => new PayeeMembership(m.Id, m.AgreementId, book.AgreementName(m.AgreementId), m.From, m.To, m.Products)).ToArray(),
             adjustments.Of(id), runs);
     }
 

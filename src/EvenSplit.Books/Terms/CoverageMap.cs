@@ -8,7 +8,8 @@ namespace EvenSplit.Books.Terms;
 /// <param name="Governing">The sentence of the term that governs.</param>
 /// <param name="Overridden">Sentences of the terms that cover the product too and are passed over.</param>
 /// <param name="Personal">How many payees have a term of their own on it.</param>
-public sealed record CoverageCell(string Rate, ScopeKind Scope, string Governing, IReadOnlyList<string> Overridden, int Personal);
+/// <param name="Approved">How many of those on the agreement take part with the product; null where all do.</param>
+public sealed record CoverageCell(string Rate, ScopeKind Scope, string Governing, IReadOnlyList<string> Overridden, int Personal, int? Approved);
 
 /// <summary>A product and what governs it, agreement by agreement; null where nothing does.</summary>
 public sealed record CoverageRow(string Id, string Name, IReadOnlyList<CoverageCell?> Cells);
@@ -38,7 +39,7 @@ public sealed class CoverageMap(BookDbContext db, BookCache cache, BookClock clo
         var products = book.Rules.Products.Where(p => collection.Length == 0 || p.Collections.Any(c => c.Value == collection))
             .OrderBy(p => book.ProductName(p.Id.Value), StringComparer.Ordinal).ToArray();
         var shown = products.Skip((Math.Max(page, 1) - 1) * PageSize).Take(PageSize).ToArray();
-        var members = book.Rules.Payees.SelectMany(p => p.Memberships.Where(m => m.InForceOn(today)).Select(m => (m.Agreement, Payee: p))).ToLookup(m => m.Agreement, m => m.Payee);
+        var members = book.Rules.Payees.SelectMany(p => p.Memberships.Where(m => m.InForceOn(today)).Select(m => new Member(p, m))).ToLookup(m => m.Time.Agreement);
         var covering = book.Rules.Agreements.Where(a => basis is null || a.Basis == basis)
             .Select(a => (Agreement: a, Version: a.VersionOn(today), Payees: members[a.Id].ToArray()))
             .Where(a => a.Version is not null && shown.Any(p => Covers(a.Version, a.Payees, a.Agreement, p)))
@@ -50,20 +51,28 @@ public sealed class CoverageMap(BookDbContext db, BookCache cache, BookClock clo
             products.Length, covering.Length);
     }
 
-    /// <summary>A supply agreement covers only what its own vendors supply.</summary>
-    private static bool Covers(AgreementVersion version, Payee[] payees, Agreement agreement, Product product) =>
-        (agreement.Basis != Basis.Supply || payees.Any(p => p.Id == product.Vendor))
-        && (version.Terms.Any(t => t.Scope.MayCover(product)) || payees.Any(p => p.PersonalTerms.Any(t => t.Agreement == agreement.Id && t.Term.Scope.MayCover(product))));
-
-    private static CoverageCell? Cell(Agreement agreement, AgreementVersion version, Payee[] payees, Product product, Naming naming, DateOnly today)
+    /// <summary>Somebody on an agreement today.</summary>
+    private sealed record Member(Payee Payee, Membership Time)
     {
-        if (!Covers(version, payees, agreement, product)) return null;
+        public bool HasOwnTerm(Product product, DateOnly? on) => Payee.PersonalTerms.Any(t => t.Agreement == Time.Agreement && (on is not { } day || t.InForceOn(day)) && t.Term.Scope.MayCover(product));
+    }
+
+    /// <summary>Nobody's terms cover what none of them takes part with. A supply agreement covers only what its own vendors supply.</summary>
+    private static bool Covers(AgreementVersion version, Member[] members, Agreement agreement, Product product) =>
+        (agreement.Basis != Basis.Supply || members.Any(m => m.Payee.Id == product.Vendor))
+        && (members.Length == 0 || members.Any(m => m.Time.IsFor(product.Id)))
+        && (version.Terms.Any(t => t.Scope.MayCover(product)) || members.Any(m => m.Time.IsFor(product.Id) && m.HasOwnTerm(product, null)));
+
+    private static CoverageCell? Cell(Agreement agreement, AgreementVersion version, Member[] members, Product product, Naming naming, DateOnly today)
+    {
+        if (!Covers(version, members, agreement, product)) return null;
         var covering = version.Terms.Where(t => t.Scope.MayCover(product)).Select((t, i) => (Term: t, Position: i))
             .OrderByDescending(t => t.Term.Scope.Kind).ThenBy(t => t.Position).Select(t => t.Term).ToArray();
-        var personal = payees.Count(p => p.PersonalTerms.Any(t => t.Agreement == agreement.Id && t.InForceOn(today) && t.Term.Scope.MayCover(product)));
-        if (covering.Length == 0) return personal == 0 ? null : new CoverageCell("own", ScopeKind.Product, "Only terms of single payees.", [], personal);
+        var personal = members.Count(m => m.Time.IsFor(product.Id) && m.HasOwnTerm(product, today));
+        int? approved = members.Count(m => m.Time.IsFor(product.Id)) is var taking && taking < members.Length ? taking : null;
+        if (covering.Length == 0) return personal == 0 ? null : new CoverageCell("own", ScopeKind.Product, "Only terms of single payees.", [], personal, approved);
         var sentences = covering.Select(t => TermWords.Term(t, agreement.Currency, naming)).ToArray();
-        return new CoverageCell(Short(covering[0], agreement.Currency), covering[0].Scope.Kind, sentences[0], sentences[1..], personal);
+        return new CoverageCell(Short(covering[0], agreement.Currency), covering[0].Scope.Kind, sentences[0], sentences[1..], personal, approved);
     }
 
     private static string Short(Term term, Currency currency)

@@ -3,6 +3,7 @@ using System.Text;
 using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
@@ -60,6 +61,14 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         {
             a.Add("quiet-field-podcast", new DateOnly(2026, 10, 20), "25.00", "GBP", AdjustmentKind.Bonus, "For the October launch episode", Lead);
             a.Add("brackenside-joinery", new DateOnly(2026, 10, 28), "-42.50", "EUR", AdjustmentKind.Recharge, "Half of the print advertisement", Lead);
+        });
+        Do<AgreementDesk>(services, desk => desk.ApproveFor(
+            desk.Find("friends-of-the-hedge")!.Members.Single(m => m.Payee == "quiet-field-podcast").Id, ["guide-hedgerow", "guide-shore"], new DateOnly(2026, 12, 1), Lead));
+        Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
+        Do<BookCheck>(services, check =>
+        {
+            check.Ask("the making of the demonstration");
+            check.RunAsked();
         });
         progress.WriteLine("The demonstration book is ready.");
     }

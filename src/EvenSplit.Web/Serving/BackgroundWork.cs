@@ -1,27 +1,38 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Terms;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>Reads queued files, works orders out again after a change, hands payment files over and reads the answers, and rehearses drafts, one thing at a time. What a stop interrupted is found waiting at the next start.</summary>
-internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, ILogger<BackgroundWork> log) : BackgroundService
+/// <summary>
+/// Reads queued files, works orders out again after a change, hands payment files over and reads the answers, rehearses drafts, and checks the book at
+/// night: one thing at a time, woken by what is written. What a stop interrupted is found waiting at the next start.
+/// </summary>
+internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, ILogger<BackgroundWork> log) : BackgroundService
 {
+    /// <summary>How long it rests at most; what no signal tells of is found then: an hour that is over, the night, what another process wrote.</summary>
+    private static readonly TimeSpan LongestRest = TimeSpan.FromSeconds(5);
+
+    /// <summary>By the machine's clock: when hardly anybody works.</summary>
+    private static readonly TimeSpan Night = TimeSpan.FromHours(3);
+
     private (long, DateOnly, long)? _targetsLookedAt;
 
     private DateTimeOffset _testsLookedAt;
 
-    private static readonly TimeSpan Idle = TimeSpan.FromMilliseconds(250);
+    private DateTimeOffset? _lastCheck;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await Task.Yield();
+        using var answers = new AnswersWatched(place, signal);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                if (cache.Find() is null || !WorkOnce(stoppingToken)) await Task.Delay(Idle, stoppingToken);
+                if (cache.Find() is null || !WorkOnce(stoppingToken)) await signal.WaitAsync(LongestRest, stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
@@ -31,51 +42,66 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
             {
                 // Whatever it was must not end the work of everything that comes after it.
                 log.LogError(failure, "Background work failed");
-                await Task.Delay(TimeSpan.FromSeconds(5), stoppingToken);
+                await Task.Delay(LongestRest, stoppingToken);
             }
         }
     }
 
+    /// <returns>Whether there was anything to do, so that there may be more.</returns>
     private bool WorkOnce(CancellationToken stopping)
     {
         using var scope = scopes.CreateScope();
-        if (scope.ServiceProvider.GetRequiredService<ImportFiles>().NextWaiting() is { } import)
+        T Get<T>() where T : notnull => scope.ServiceProvider.GetRequiredService<T>();
+        if (Get<ImportFiles>().NextWaiting() is { } import)
         {
-            scope.ServiceProvider.GetRequiredService<ReadImport>().Run(import, null, stopping);
+            Get<ReadImport>().Run(import, null, stopping);
             SendWaitingRefunds();
             return true;
         }
-        if (_testsLookedAt + TimeSpan.FromMinutes(1) < TimeProvider.System.GetUtcNow())
+        var now = TimeProvider.System.GetUtcNow();
+        if (_testsLookedAt + TimeSpan.FromMinutes(1) < now)
         {
-            _testsLookedAt = TimeProvider.System.GetUtcNow();
-            scope.ServiceProvider.GetRequiredService<TestOrders>().Remove(_testsLookedAt);
+            _testsLookedAt = now;
+            Get<TestOrders>().Remove(now);
         }
-        scope.ServiceProvider.GetRequiredService<IssueRun>().Deliver();
-        scope.ServiceProvider.GetRequiredService<PaymentResults>().Fetch();
-        var events = scope.ServiceProvider.GetRequiredService<TakeEvents>();
-        if (events.AnyWaiting)
+        Get<IssueRun>().Deliver();
+        Get<PaymentResults>().Fetch();
+        if (Get<TakeEvents>() is { AnyWaiting: true } events)
         {
             events.RunAll(stopping);
             SendWaitingRefunds();
             return true;
         }
-        var recalculate = scope.ServiceProvider.GetRequiredService<RecalculateOrders>();
-        if (recalculate.Next() is not null)
+        if (Get<RecalculateOrders>() is var recalculate && recalculate.Next() is not null)
         {
             recalculate.RunAll(stopping);
             return true;
         }
-        var rehearsals = scope.ServiceProvider.GetRequiredService<Rehearsals>();
-        if (rehearsals.Next() is not null)
+        if (Get<Rehearsals>() is var rehearsals && rehearsals.Next() is not null)
         {
             rehearsals.RunAll(stopping);
             return true;
         }
         // Targets are looked at when something was posted or the day has changed, and nothing else waits.
-        var posted = scope.ServiceProvider.GetRequiredService<Targets>().LastChange();
-        if (posted == _targetsLookedAt) return false;
-        scope.ServiceProvider.GetRequiredService<Targets>().Notice();
-        _targetsLookedAt = posted;
+        var posted = Get<Targets>().LastChange();
+        if (posted != _targetsLookedAt)
+        {
+            Get<Targets>().Notice();
+            _targetsLookedAt = posted;
+            return true;
+        }
+        return Check(Get<BookCheck>(), now);
+    }
+
+    /// <summary>Once a night, and whenever somebody asks.</summary>
+    private bool Check(BookCheck check, DateTimeOffset now)
+    {
+        _lastCheck ??= check.Latest()?.At ?? now;
+        var local = TimeZoneInfo.ConvertTime(now, TimeZoneInfo.Local);
+        var night = new DateTimeOffset(local.Date + Night, local.Offset);
+        if (_lastCheck < night && now >= night) check.Ask("the night");
+        if (!check.RunAsked()) return false;
+        _lastCheck = now;
         return true;
     }
 

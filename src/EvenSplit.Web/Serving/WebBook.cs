@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
@@ -45,7 +46,11 @@ internal static class WebBook
 
     public static void Prepare(WebApplication app)
     {
-        app.Services.PrepareBook();
+        if (app.Services.PrepareBook())
+        {
+            using var scope = app.Services.CreateScope();
+            scope.ServiceProvider.GetRequiredService<BookCheck>().Ask("a new version of the application");
+        }
         // A proxy on the same machine says who asked and whether over TLS; nobody else is believed.
         app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto });
         app.UseHsts();

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookCache cache, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookCache cache, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -66,6 +66,21 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
     public DateOnly Today => clock.Today;
 
     public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+
+    /// <summary>The catalogue, by name.</summary>
+    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
+    /// <summary>What somebody takes part with, in words.</summary>
+    public string ApprovedFor(PayeeMembership membership) =>
+        membership.Products is null ? "all products" : membership.Products.Count == 0 ? "no product" : string.Join(", ", membership.Products.Select(cache.Find()!.ProductName));
+
+    public IActionResult OnPostApprove(int membership, DateOnly? approvedFrom, bool all, List<string> products)
+    {
+        if (approvedFrom is not { } from) throw new RefusedException("Say from which day.", "ApprovedFrom");
+        agreements.ApproveFor(membership, all ? null : products, from, By);
+        Done = $"That holds from {from.InWords()}; the orders it touches are being worked out again.";
+        return RedirectToPage();
+    }
 
     public IActionResult OnGet()
     {

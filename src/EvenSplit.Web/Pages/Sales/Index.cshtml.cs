@@ -17,7 +17,10 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
         (OrderKindFilter.Contested, "that two claim"), (OrderKindFilter.SelfReferral, "of their own buyer"),
     ];
 
-    private OpenedBook Book => cache.Find()!;
+    private OpenedBook? _book;
+
+    // Asked for by every row.
+    private OpenedBook Book => _book ??= cache.Find()!;
 
     [BindProperty(SupportsGet = true)]
     public OrderKindFilter Kind { get; set; }

@@ -18,6 +18,10 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     [BindProperty]
     public DateOnly? From { get; set; }
 
+    /// <summary>What the payee takes part with; none is all.</summary>
+    [BindProperty]
+    public List<string> Products { get; set; } = [];
+
     [BindProperty]
     public string Accepting { get; set; } = "";
 
@@ -38,6 +42,8 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
 
     public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
+    public IEnumerable<(string Id, string Name)> ProductNames => cache.Find()!.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
     public IActionResult OnGet()
     {
         From ??= Period.FirstDay;
@@ -54,7 +60,7 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     public IActionResult OnPostOn()
     {
         if (From is not { } from) throw new RefusedException("Say from which day.", "From");
-        desk.PutOn(Id, Payee, from, By);
+        desk.PutOn(Id, Payee, from, By, Products.Count == 0 ? null : Products);
         Done = $"{cache.Find()!.PayeeName(Payee)} is on it from {from.InWords()}.";
         return RedirectToPage();
     }
