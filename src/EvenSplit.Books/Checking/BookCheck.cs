@@ -21,10 +21,14 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
             // Begun without the intention to write: a writer is not kept waiting, and what it writes is not seen.
             using var reading = ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true);
             db.Database.UseTransaction(reading);
-            var lines = DatabaseChecks.Of(db).ToList();
+            var lines = new List<CheckLine>();
             var waiting = Waiting();
-            var book = cache.Find(db);
-            if (book is not null) lines.AddRange(Lines(book, waiting));
+            Made(lines, "Database", () => DatabaseChecks.Of(db));
+            Made(lines, "Rules", () =>
+            {
+                if (cache.Find(db) is { } book) Compare(lines, book, waiting);
+                return [];
+            });
             return new CheckResult(lines, watch.Elapsed, waiting);
         }
         finally
@@ -76,15 +80,43 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
     /// <summary>Whether one is asked for and not made yet.</summary>
     public bool IsAsked => db.BookChecks.Any(c => !c.IsDone);
 
-    private List<CheckLine> Lines(OpenedBook book, long? waiting)
+    private void Compare(List<CheckLine> lines, OpenedBook book, long? waiting)
     {
         var kept = new KeptChecks(db);
         var runs = new RunChecks(db, book);
-        List<CheckLine> lines = [kept.Months(), .. kept.Entries(), runs.Runs(), runs.Files()];
-        if (waiting is not null) return lines;
-        var anew = BookAnew.WorkOut(db, book, facts.Read());
-        var sales = new SalesChecks(db, anew);
-        return [sales.Orders(), .. sales.Entries(), sales.Exceptions(), sales.OpenExceptions(), sales.CountedSales(), kept.Progress(anew), .. lines];
+        if (waiting is null)
+        {
+            Made(lines, "The book worked out anew", () =>
+            {
+                var anew = BookAnew.WorkOut(db, book, facts.Read());
+                var sales = new SalesChecks(db, anew);
+                Made(lines, "Figures of orders", () => [sales.Orders()]);
+                Made(lines, "Entries", sales.Entries);
+                Made(lines, "Exceptions", () => [sales.Exceptions(), sales.OpenExceptions()]);
+                Made(lines, "Counted sales", () => [sales.CountedSales()]);
+                Made(lines, "Progress of payees", () => [kept.Progress(anew)]);
+                return [];
+            });
+        }
+        Made(lines, "Sums of months", () => [kept.Months()]);
+        Made(lines, "Sums of entries", kept.Entries);
+        Made(lines, "Runs", () => [runs.Runs()]);
+        Made(lines, "Payment files", () => [runs.Files()]);
+    }
+
+    /// <summary>A book that is damaged may stop a comparison half way; that is found as much as a figure that differs.</summary>
+    private static void Made(List<CheckLine> lines, string name, Func<IEnumerable<CheckLine>> make)
+    {
+        try
+        {
+            lines.AddRange(make());
+        }
+        catch (Exception damage) when (damage is not OutOfMemoryException)
+        {
+            var comparison = new Comparison(name);
+            comparison.Differ(CheckSubject.Nothing, "", name, $"cannot be compared: {damage.Message}", "what can be read");
+            lines.Add(comparison.Line("cannot be read to its end", "what can be read"));
+        }
     }
 
     /// <summary>How many orders a change of the rules has still to reach; null where none.</summary>

@@ -3,6 +3,7 @@ using EvenSplit.Core;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace EvenSplit.Books.Model;
@@ -130,7 +131,9 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         ConfigureChecks(model);
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
             touched => JsonSerializer.Serialize(touched, JsonSerializerOptions.Default),
-            text => JsonSerializer.Deserialize<IReadOnlyList<TouchedOrders>>(text, JsonSerializerOptions.Default)!);
+            text => JsonSerializer.Deserialize<IReadOnlyList<TouchedOrders>>(text, JsonSerializerOptions.Default)!,
+            // Set once and never changed within.
+            new ValueComparer<IReadOnlyList<TouchedOrders>>((a, b) => ReferenceEquals(a, b), t => t.Count));
         model.Entity<RecalculationOrderRecord>().ToTable("RecalculationOrders").HasKey(o => new { o.RecalculationId, o.At, o.OrderId });
         model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
