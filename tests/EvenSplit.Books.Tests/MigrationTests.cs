@@ -1,4 +1,6 @@
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
@@ -15,12 +17,15 @@ public sealed class MigrationTests
     [InlineData("07-ladder-chargeback-allowance")]
     public void A_book_of_that_day_is_brought_to_this_one_and_holds_what_it_held(string sample)
     {
-        using var book = new BookFromDump(Path.Combine(AppContext.BaseDirectory, "books", $"{sample}.sql"));
+        using var book = new BookFromDump(Path.Combine(AppContext.BaseDirectory, "Books", $"{sample}.sql"));
         using var file = File.OpenRead(Path.Combine(AppContext.BaseDirectory, "samples", $"{sample}.json"));
         var (expected, held) = (ScenarioBook.Items(WholeBook.WorkOut(ScenarioReader.Read(file))), ScenarioBook.Items(book.Get<BookResults, BookResult>(r => r.Read())));
         Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
         Assert.False(book.Get<BookDbContext, bool>(db => db.Database.HasPendingModelChanges()));
         Assert.Equal(0, book.Get<BookDbContext, int>(db => db.EntrySums.Count(s => s.Fingerprint < 0)));
+        // The same file brought in again is still seen to say nothing new.
+        book.Do<BookDbContext>(db => Assert.All(db.Orders.WithParts().ToArray(), o => Assert.Equal(o.FactsHash, OrderFacts.HashOf(OrderFacts.ToOrder(o)))));
+        Assert.Equal(0, book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
     }
 
     [Fact]

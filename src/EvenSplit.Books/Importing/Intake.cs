@@ -139,6 +139,8 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
                     Group = group.Id,
                     Cells = JsonSerializer.Serialize(row.Cells),
                     Columns = string.Join(' ', own.Select(f => f.Column)),
+                    // Only where that alone is in its way.
+                    WaitsForOrder = own is [{ WaitsFor: { } order }] && group.Faults.Count == 1 ? order.Value : null,
                     Fault = own.Length > 0 ? string.Join("; ", own.Select(f => f.ToString())) : $"waits for row {group.Faults[0].Row} of the same {(import.Kind == ImportKind.Orders ? "order" : "refund")}",
                 });
                 import.Quarantined++;

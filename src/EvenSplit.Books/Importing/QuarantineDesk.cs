@@ -71,12 +71,9 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
     /// <returns>How many are in the book now.</returns>
     public int SendRefundsWhoseOrderCame()
     {
-        var waiting = db.Quarantine.AsNoTracking().Where(q => q.State == QuarantineState.Waiting && q.Columns == "order_id" && db.Imports.Any(i => i.Id == q.ImportId && i.Kind == ImportKind.Refunds))
-            .OrderBy(q => q.Id).AsEnumerable().Select(q => (q.ImportId, q.Group, Order: Cells(q).GetValueOrDefault("order_id", ""))).ToArray();
-        if (waiting.Length == 0) return 0;
-        var orders = waiting.Select(w => w.Order).Distinct().ToArray();
-        var come = db.Orders.Where(o => orders.Contains(o.OrderId)).Select(o => o.OrderId).ToHashSet();
-        return waiting.Where(w => come.Contains(w.Order)).Count(w => SendAgain(w.ImportId, w.Group, new Dictionary<long, IReadOnlyDictionary<string, string>>(), ByItself));
+        var come = db.Quarantine.AsNoTracking().Where(q => q.State == QuarantineState.Waiting && q.WaitsForOrder != null && db.Orders.Any(o => o.OrderId == q.WaitsForOrder))
+            .OrderBy(q => q.Id).Select(q => new { q.ImportId, q.Group }).ToArray();
+        return come.Count(w => SendAgain(w.ImportId, w.Group, new Dictionary<long, IReadOnlyDictionary<string, string>>(), ByItself));
     }
 
     public void Discard(int importId, string group, string by)

@@ -27,6 +27,10 @@ public sealed class LinesKeepTheirNumber : Migration
         ALTER TABLE Remittances ADD COLUMN TakenFingerprint INTEGER NULL;
         ALTER TABLE RunRates ADD COLUMN Factor TEXT NULL;
         ALTER TABLE Imports ADD COLUMN EventsOf TEXT NULL;
+        ALTER TABLE Quarantine ADD COLUMN WaitsForOrder TEXT NULL;
+        UPDATE Quarantine SET WaitsForOrder = json_extract(Cells, '$.order_id')
+            WHERE State = 0 AND Columns = 'order_id' AND ImportId IN (SELECT Id FROM Imports WHERE Kind = 1);
+        CREATE INDEX IX_Quarantine_WaitsForOrder ON Quarantine (WaitsForOrder) WHERE WaitsForOrder IS NOT NULL AND State = 0;
         CREATE UNIQUE INDEX IX_Imports_EventsOf_Kind ON Imports (EventsOf, Kind) WHERE EventsOf IS NOT NULL;
 
         ALTER TABLE Recalculations DROP COLUMN LastOrderId;

@@ -2033,9 +2033,15 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("WaitsForOrder")
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
 
                     b.HasIndex("ImportId");
+
+                    b.HasIndex("WaitsForOrder")
+                        .HasFilter("WaitsForOrder IS NOT NULL AND State = 0");
 
                     b.HasIndex("State", "ImportId", "Row");
 

@@ -137,6 +137,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<RecalculationOrderRecord>().ToTable("RecalculationOrders").HasKey(o => new { o.RecalculationId, o.At, o.OrderId });
         model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
+        model.Entity<QuarantinedRowRecord>().HasIndex(r => r.WaitsForOrder).HasFilter("WaitsForOrder IS NOT NULL AND State = 0");
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
     }
 

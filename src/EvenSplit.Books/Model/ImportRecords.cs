@@ -58,6 +58,8 @@ public sealed class QuarantinedRowRecord
     /// <summary>The columns at fault with a space between; empty where the row only waits for another of its group.</summary>
     public required string Columns { get; set; }
     public required string Fault { get; set; }
+    /// <summary>The order whose coming lets the row in; null where somebody has to correct it.</summary>
+    public string? WaitsForOrder { get; set; }
     public QuarantineState State { get; set; }
 }
 

@@ -42,6 +42,8 @@ public static class BookServices
     {
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
+            // EF looks whether there is a database on a connection that may not write.
+            if (new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly) return;
             using var command = connection.CreateCommand();
             command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000;";
             command.ExecuteNonQuery();

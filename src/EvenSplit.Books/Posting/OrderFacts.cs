@@ -4,6 +4,7 @@ using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
@@ -152,32 +153,14 @@ internal static class OrderFacts
     /// <summary>
     /// A fingerprint of what a shop reports of an order: two reports are the same when it is. Clicks and sign-offs come in at other doors.
     /// </summary>
-    public static long HashOf(Order o)
+    public static long HashOf(Order order) => Fingerprint(OrderColumns.All.Facts(order, order.Lines));
+
+    private static long HashOf(Refund refund) => Fingerprint(RefundColumns.All.Facts(refund, refund.Lines));
+
+    private static long Fingerprint(IEnumerable<object?> facts)
     {
         var text = new StringBuilder(512);
-        Append(text, o.Channel.Value, o.Currency.Code, o.PlacedAt.UtcTicks, o.PaidAt?.UtcTicks, o.Processor?.Value, o.IsTest, o.PricesIncludeTax, o.Customer,
-            o.CustomerKey, o.Origin?.Value, o.Discount, o.Shipping, o.ShippingTax, o.ProcessingFee, o.ChannelFee, o.Rebate, o.ManualPayee?.Value);
-        foreach (var code in o.Codes) Append(text, "code", code);
-        foreach (var l in o.Lines)
-        {
-            Append(text, l.Id.Value, l.Product.Value, l.Variant?.Value, l.Quantity, l.UnitPrice, l.Discount, l.Tax, l.RequiresShipping, l.PaymentNumber);
-        }
-        return Fingerprint(text);
+        foreach (var fact in facts) text.Append(CultureInfo.InvariantCulture, $"{fact}\u001f");
+        return BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
     }
-
-    private static long HashOf(Refund r)
-    {
-        var text = new StringBuilder(256);
-        Append(text, r.Order.Value, r.At.UtcTicks, r.Kind, r.Shipping, r.ShippingTax, r.ProcessingFeeReturned, r.DisputeFee);
-        foreach (var l in r.Lines) Append(text, l.Line.Value, l.Quantity, l.Goods, l.Tax);
-        return Fingerprint(text);
-    }
-
-    private static void Append(StringBuilder text, params ReadOnlySpan<object?> values)
-    {
-        foreach (var value in values) text.Append(CultureInfo.InvariantCulture, $"{value}\u001f");
-    }
-
-    private static long Fingerprint(StringBuilder text) =>
-        BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
 }

@@ -18,6 +18,12 @@ internal sealed class CellReader(CsvRow row, BookTime time)
         if (row.Damage is null && _faults.All(f => f.Column != column)) _faults.Add(new RowFault(row.Line, column, row[column], expected));
     }
 
+    /// <summary>A fault that is none any more once an order has come.</summary>
+    public void Wait(string column, OrderId order, string expected)
+    {
+        if (row.Damage is null) _faults.Add(new RowFault(row.Line, column, row[column], expected) { WaitsFor = order });
+    }
+
     public string Required(string column)
     {
         if (row[column].Length == 0) Refuse(column, "a value");

@@ -8,20 +8,10 @@ public sealed record RowGroup<T>(string Id, IReadOnlyList<CsvRow> Rows, T? Value
 /// <summary>orders.csv: a row is an order line, the order's own columns repeat; rows of one order follow each other.</summary>
 public static class OrdersCsv
 {
-    public static CsvColumns Columns { get; } = new(
-        "orders",
-        ["order_id", "channel", "placed_at", "currency", "line_id", "product", "quantity", "unit_price"],
-        [
-            "paid_at", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping", "shipping_tax",
-            "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test", "variant", "line_discount",
-            "line_tax", "requires_shipping", "payment_number", "visitor",
-        ]);
+    public static CsvColumns Columns { get; } = OrderColumns.All.OfFile("orders");
 
-    private static readonly string[] OrderColumns =
-    [
-        "channel", "placed_at", "paid_at", "currency", "processor", "customer", "customer_key", "prices_include_tax", "order_discount", "shipping",
-        "shipping_tax", "processing_fee", "channel_fee", "rebate", "coupon_codes", "manual_payee", "origin_order", "test", "visitor",
-    ];
+    /// <summary>What is the same in all rows of an order.</summary>
+    private static readonly string[] Repeated = [.. OrderColumns.All.OfWhole().Except(["order_id"])];
 
     /// <summary>Reads order by order; products, variants and payees must be known to the rulebook.</summary>
     public static IEnumerable<RowGroup<Order>> Read(IEnumerable<CsvRow> rows, Rulebook rules) =>
@@ -62,7 +52,7 @@ public static class OrdersCsv
 
     private static OrderLine ReadLine(CellReader cells, CsvRow row, CsvRow first, Currency currency, List<RowFault> faults)
     {
-        foreach (var column in OrderColumns)
+        foreach (var column in Repeated)
         {
             if (row[column] != first[column]) cells.Refuse(column, $"'{first[column]}' as in row {first.Line}: it is the same order");
         }

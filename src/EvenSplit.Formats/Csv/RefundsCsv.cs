@@ -5,10 +5,7 @@ namespace EvenSplit.Formats.Csv;
 /// <summary>refunds.csv: a row is a refunded line, or the refund's shipping; rows of one refund follow each other.</summary>
 public static class RefundsCsv
 {
-    public static CsvColumns Columns { get; } = new(
-        "refunds",
-        ["refund_id", "order_id", "at", "kind"],
-        ["line_id", "quantity", "goods", "tax", "shipping", "shipping_tax", "processing_fee_returned", "dispute_fee"]);
+    public static CsvColumns Columns { get; } = RefundColumns.All.OfFile("refunds");
 
     private static readonly string[] OrderLevel = ["order_id", "at", "kind"];
 
@@ -24,7 +21,7 @@ public static class RefundsCsv
         var orderId = new OrderId(first.Required("order_id"));
         var order = find(orderId);
         // Without its order a refund's amounts have no currency to be read in.
-        if (orderId.Value.Length > 0 && order is null) first.Refuse("order_id", "an order in the book; import its order first, then send this row again");
+        if (orderId.Value.Length > 0 && order is null) first.Wait("order_id", orderId, "an order in the book; import its order first, then send this row again");
         var at = first.Instant("at");
         var kind = Kind(first);
         var currency = order?.Currency ?? default;

@@ -15,10 +15,10 @@ public static class SalesEventJson
     private const int MaxLines = 1000;
     private const int MaxText = 4096;
 
-    private static readonly string[] OrderLine = ["line_id", "product", "variant", "quantity", "unit_price", "line_discount", "line_tax", "requires_shipping", "payment_number"];
-    private static readonly string[] RefundLine = ["line_id", "quantity", "goods", "tax"];
-    private static readonly string[] OrderFields = [.. OrdersCsv.Columns.All.Except(OrderLine)];
-    private static readonly string[] RefundFields = [.. RefundsCsv.Columns.All.Except(RefundLine)];
+    private static readonly string[] OrderLine = OrderColumns.All.OfLines();
+    private static readonly string[] RefundLine = RefundColumns.All.OfLines();
+    private static readonly string[] OrderFields = OrderColumns.All.OfWhole();
+    private static readonly string[] RefundFields = RefundColumns.All.OfWhole();
     private static readonly string[] PaymentFields = ["order_id", "paid_at", "processor", "processing_fee"];
     private static readonly string[] ClickFields = [.. ClicksCsv.Columns.All];
 
