@@ -28,7 +28,7 @@ internal sealed class EmptyFolder : IDisposable
     /// <summary>Runs statements in the database, which need be no book yet.</summary>
     public void Do(string sql)
     {
-        using var connection = new SqliteConnection($"Data Source={Place.Database}");
+        using var connection = new SqliteConnection($"Data Source={Place.Database};Foreign Keys=False");
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = sql;

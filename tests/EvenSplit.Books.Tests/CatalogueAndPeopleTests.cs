@@ -1,3 +1,4 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;

@@ -1,4 +1,5 @@
 using System.Text;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Desk;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Mail;

@@ -1,7 +1,9 @@
 using System.Xml.Linq;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;

@@ -1,6 +1,7 @@
 using System.Data.Common;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;

@@ -1,3 +1,5 @@
+using EvenSplit.Books.Balances;
+
 namespace EvenSplit.Core.Tests;
 
 public sealed class PayRunTests

@@ -1,4 +1,5 @@
 using CsCheck;
+using EvenSplit.Books.Balances;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;
 

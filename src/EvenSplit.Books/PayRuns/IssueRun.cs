@@ -1,6 +1,6 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.People;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Core;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;

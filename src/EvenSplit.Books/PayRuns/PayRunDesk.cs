@@ -1,4 +1,6 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;

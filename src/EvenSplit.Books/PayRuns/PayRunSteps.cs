@@ -1,6 +1,8 @@
 using System.Globalization;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;

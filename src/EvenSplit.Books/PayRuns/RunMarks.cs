@@ -1,5 +1,5 @@
 using EvenSplit.Books.Model;
-using EvenSplit.Books.People;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,3 +1,4 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
@@ -50,7 +51,7 @@ public sealed record PayeeView(
     IReadOnlyList<AdjustmentRecord> Adjustments, IReadOnlyList<(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, DateOnly? PaidOn)> Runs);
 
 /// <summary>Opens, adds and changes payees.</summary>
-public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, PayRuns.Adjustments adjustments, RulesChange rulesChange, AuditLog audit) : IUseCase
+public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, Adjustments adjustments, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public PayeeView? Find(string id)
     {

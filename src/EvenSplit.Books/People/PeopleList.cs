@@ -1,5 +1,5 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,6 +1,6 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 

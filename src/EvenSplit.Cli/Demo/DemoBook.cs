@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Checking;

@@ -1,6 +1,7 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using Microsoft.Extensions.DependencyInjection;
 

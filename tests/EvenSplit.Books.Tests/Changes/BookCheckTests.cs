@@ -1,3 +1,4 @@
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;

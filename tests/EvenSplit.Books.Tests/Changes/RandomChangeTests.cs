@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Clearing;
 using EvenSplit.Books.Exceptions;

@@ -1,4 +1,5 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;

@@ -1,7 +1,9 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;

@@ -3,7 +3,7 @@ using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.PayRuns;
+namespace EvenSplit.Books.Balances;
 
 /// <summary>Adds signed amounts a payee will see with their note, and takes them back until a run has taken them.</summary>
 public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase

@@ -3,7 +3,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.People;
+namespace EvenSplit.Books.Balances;
 
 /// <summary>An advance with what is left of it, minor units of the payout currency.</summary>
 public sealed record AdvanceView(int Id, DateOnly On, string Note, long Amount, long Left);

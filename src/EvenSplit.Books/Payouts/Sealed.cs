@@ -2,7 +2,7 @@ using System.Text;
 using System.Text.Json;
 using Microsoft.AspNetCore.DataProtection;
 
-namespace EvenSplit.Books.People;
+namespace EvenSplit.Books.Payouts;
 
 /// <summary>Keeps account numbers and the files they stand in encrypted with the book's keys.</summary>
 public sealed class Sealed(IDataProtectionProvider protection) : IUseCase

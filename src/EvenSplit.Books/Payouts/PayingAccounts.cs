@@ -3,7 +3,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.PayRuns;
+namespace EvenSplit.Books.Payouts;
 
 /// <summary>The seller's own accounts, one per currency, that payments leave from.</summary>
 public sealed class PayingAccounts(BookDbContext db, AuditLog audit) : IUseCase

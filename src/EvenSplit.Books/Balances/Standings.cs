@@ -2,7 +2,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.PayRuns;
+namespace EvenSplit.Books.Balances;
 
 /// <summary>What a run as of a date would find for every payee: a handful of sums over what no run has taken yet.</summary>
 internal static class Standings

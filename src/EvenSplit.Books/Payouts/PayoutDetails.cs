@@ -3,7 +3,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.People;
+namespace EvenSplit.Books.Payouts;
 
 /// <summary>Payout details as typed.</summary>
 public sealed record PayoutDetailsDraft
