@@ -149,7 +149,7 @@ public sealed class ImportTests : IDisposable
     }
 
     [Theory]
-    [InlineData("order_id,channel\nA,shop\n", "The column 'placed_at' is missing.")]
+    [InlineData("order_id,channel\nA,shop\n", "The column 'currency' is missing.")]
     [InlineData("Dear reader,\nhello\n", "The first row has none of the columns of a file of orders.")]
     public void A_file_that_is_no_orders_file_is_refused_whole(string csv, string reason)
     {

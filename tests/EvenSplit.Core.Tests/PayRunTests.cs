@@ -1,5 +1,3 @@
-using EvenSplit.Books.Balances;
-
 namespace EvenSplit.Core.Tests;
 
 public sealed class PayRunTests

@@ -1,5 +1,4 @@
 using CsCheck;
-using EvenSplit.Books.Balances;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;
 

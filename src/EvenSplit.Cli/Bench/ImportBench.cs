@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
 using EvenSplit.Books;
-using EvenSplit.Books.Balances;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;

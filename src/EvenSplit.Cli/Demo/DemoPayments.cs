@@ -2,7 +2,6 @@ using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
-using EvenSplit.Books.People;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Demo;

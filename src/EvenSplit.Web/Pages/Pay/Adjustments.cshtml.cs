@@ -1,5 +1,4 @@
 using EvenSplit.Books;
-using EvenSplit.Books.Balances;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
@@ -8,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Adjustments to one or many, and by file.</summary>
-public sealed class AdjustmentsPage(EvenSplit.Books.PayRuns.Adjustments adjustments, BookCache cache, BookClock clock) : BookPage
+public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustments, BookCache cache, BookClock clock) : BookPage
 {
     [BindProperty]
     public List<string> Payees { get; set; } = [];

@@ -1,7 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
-using EvenSplit.Books.People;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 

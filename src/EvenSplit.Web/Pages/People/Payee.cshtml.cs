@@ -2,7 +2,6 @@ using EvenSplit.Books;
 using EvenSplit.Books.Balances;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
