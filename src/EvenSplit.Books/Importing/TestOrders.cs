@@ -16,7 +16,7 @@ public sealed class TestOrders(BookDbContext db, BookCache cache, AuditLog audit
     {
         var book = cache.Get(db);
         return db.Orders.AsNoTracking().Where(o => o.TestSince != null).OrderByDescending(o => o.TestSince).Take(200)
-            .Select(o => new { o.OrderId, o.Channel, o.PlacedAt, o.PaidAt, Lines = o.Lines.Count, o.TestSince }).AsEnumerable()
+            .Select(o => new { o.OrderId, o.Channel, o.PlacedAt, o.PaidAt, Lines = o.Lines.Count(l => l.Position != null), o.TestSince }).AsEnumerable()
             .Select(o => new TestOrderRow(o.OrderId, book.ChannelName(o.Channel), o.PlacedAt, o.PaidAt is not null, o.Lines, o.TestSince!.Value + Lasts)).ToArray();
     }
 

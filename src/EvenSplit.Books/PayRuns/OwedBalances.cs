@@ -16,18 +16,14 @@ public sealed record OwedRow(string PayeeId, string Payee, Currency Currency, IR
 /// <summary>Money left in balances: how old it is, whose is below nothing, and what two persons give up.</summary>
 public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
 {
-    /// <summary>The days that bound the ages.</summary>
-    public static IReadOnlyList<int> Bounds { get; } = [30, 60, 90];
-
     public IReadOnlyList<OwedRow> Find()
     {
         var (book, today) = (cache.Get(db), clock.Today);
         var ages = new Dictionary<(string Payee, string Currency), long[]>();
         void Add(string payee, string currency, DateOnly since, long amount)
         {
-            if (!ages.TryGetValue((payee, currency), out var of)) ages[(payee, currency)] = of = new long[Bounds.Count + 1];
-            var days = today.DayNumber - since.DayNumber;
-            of[Bounds.TakeWhile(b => days > b).Count()] += amount;
+            if (!ages.TryGetValue((payee, currency), out var of)) ages[(payee, currency)] = of = new long[Ageing.Bounds.Count + 1];
+            of[Ageing.Of(since, today)] += amount;
         }
         foreach (var sum in db.OpenSums.AsNoTracking().Where(s => s.ClearsOn <= today)) Add(sum.Payee, sum.Currency, sum.ClearsOn, sum.Amount);
         foreach (var a in db.Adjustments.AsNoTracking().Where(a => a.RunId == null && a.On <= today)) Add(a.Payee, a.Currency, a.On, a.Amount);

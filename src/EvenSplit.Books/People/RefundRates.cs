@@ -11,9 +11,9 @@ namespace EvenSplit.Books.People;
 public sealed record RefundRateRow(
     string PayeeId, string Payee, long Orders, long Refunded, Money Earned, Money TakenBack, IReadOnlyList<long?> ByMonth, bool IsOver, bool IsOnHold)
 {
-    public Rate OfOrders => new(Orders == 0 ? 0 : Refunded * Rate.One / Orders);
+    public Rate OfOrders => RefundShare.Of(Refunded, Orders);
 
-    public Rate OfMoney => new(Earned.Minor <= 0 ? 0 : (long)((Int128)TakenBack.Minor * Rate.One / Earned.Minor));
+    public Rate OfMoney => RefundShare.Of(TakenBack.Minor, Earned.Minor);
 }
 
 /// <summary>Refund rates of affiliates over some months, against a limit the lead sets; over it, a hold is proposed.</summary>
@@ -38,7 +38,7 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
             var known = orders[p.Id.Value];
             var row = new RefundRateRow(
                 p.Id.Value, book.PayeeName(p.Id.Value), known.Orders, known.Refunded, new Money(Sum(false, null), currency), new Money(-Sum(true, null), currency),
-                [.. all.Select(m => Sum(false, m) is > 0 and var earned ? (long?)((Int128)(-Sum(true, m)) * Rate.One / earned) : null)], false, p.OnHold);
+                [.. all.Select(m => Sum(false, m) is > 0 and var earned ? (long?)RefundShare.Of(-Sum(true, m), earned).Millionths : null)], false, p.OnHold);
             return row with { IsOver = row.OfMoney.Millionths > limit.Millionths || row.OfOrders.Millionths > limit.Millionths };
         })).OrderByDescending(r => r.OfMoney).ThenByDescending(r => r.Orders)];
     }
@@ -55,7 +55,7 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
         return db.EntrySums.AsNoTracking().Where(s => s.Period >= from && s.Period <= last.Number).GroupBy(s => new { s.Payee, s.Currency })
             .Select(g => new { g.Key.Payee, Earned = g.Sum(s => s.IsReversal ? 0 : s.Amount), Back = g.Sum(s => s.IsReversal ? -s.Amount : 0) }).AsEnumerable()
             .Where(s => s.Earned > 0 && book.Rules.Payee(new PayeeId(s.Payee)).Role == PayeeRole.Affiliate)
-            .Select(s => (s.Payee, Rate: new Rate((long)((Int128)s.Back * Rate.One / s.Earned)))).Where(s => s.Rate.Millionths > book.Record.RefundLimit.Millionths)
+            .Select(s => (s.Payee, Rate: RefundShare.Of(s.Back, s.Earned))).Where(s => s.Rate.Millionths > book.Record.RefundLimit.Millionths)
             .ToLookup(s => s.Payee, s => $"{s.Rate.ToPercentText()} of the money of six months went back.");
     }
 

@@ -72,29 +72,15 @@ public sealed class RewardReport(BookDbContext db, BookCache cache, BookClock cl
             : order.CustomerKey == referrerKey ? "their own order"
             : scheme.NewCustomersOnly && order.Customer != CustomerKind.New ? "not a new customer"
             : null;
-        var due = why is null ? order.Lines.Sum(l => Due(book, scheme!, l, currency, paidOn)) : 0;
+        var discounts = scheme?.Discounts.Select(d => new FriendDiscount(d.Collection, d.Percent, d.PerUnit)).ToArray() ?? [];
+        var due = why is null
+            ? order.CurrentLines.Sum(l => CustomerReward.DiscountDue(discounts, book.Rules.Product(new ProductId(l.Product)), l.Quantity, l.UnitPrice, currency, book.Rules.Rates, book.Currency, paidOn))
+            : 0;
         var left = refunds.Any(r => r.Kind == RefundKind.Cancel) ? 0 : order.GoodsNet - refunds.Sum(r => r.Lines.Sum(l => l.Goods));
-        var credit = why is null ? Credit(book, scheme!, left, currency, paidOn) : 0;
+        var credit = why is null ? CustomerReward.CreditDue(new ReferrerCredit(scheme!.CreditPercent, scheme.CreditFixed), left, currency, book.Rules.Rates, book.Currency, paidOn) : 0;
         return new RewardRow(
             order.OrderId, paidOn, referrerKey, referrer, order.CustomerKey ?? "", [.. order.CurrentLines.Select(l => $"{l.Quantity} × {book.ProductName(l.Product)}")],
-            new Money(left, currency), new Money(order.Discount + order.Lines.Sum(l => l.Discount), currency), new Money(due, currency), credit,
+            new Money(left, currency), new Money(order.Discount + order.CurrentLines.Sum(l => l.Discount), currency), new Money(due, currency), credit,
             scheme is not null && paidOn.AddDays(scheme.HoldDays) > clock.Today, why ?? (left == 0 ? "all of it came back" : null));
-    }
-
-    /// <summary>The friend's discount on a line: of its own product group, else of everything else.</summary>
-    private static long Due(OpenedBook book, RewardSchemeRecord scheme, OrderLineRecord line, Currency currency, DateOnly paidOn)
-    {
-        var collections = book.Rules.Product(new ProductId(line.Product)).Collections.Select(c => c.Value).ToHashSet();
-        var discount = scheme.Discounts.OrderBy(d => d.Collection, StringComparer.Ordinal).FirstOrDefault(d => collections.Contains(d.Collection)) ?? scheme.Discounts.FirstOrDefault(d => d.Collection.Length == 0);
-        if (discount is null) return 0;
-        var list = line.UnitPrice * line.Quantity;
-        if (discount.PerUnit == 0) return ((Fraction)list * discount.Percent).Round();
-        return Math.Min(list, book.Rules.Rates.Convert(discount.PerUnit * line.Quantity, book.Currency, currency, paidOn) ?? 0);
-    }
-
-    private static long? Credit(OpenedBook book, RewardSchemeRecord scheme, long left, Currency currency, DateOnly paidOn)
-    {
-        if (left <= 0) return 0;
-        return book.Rules.Rates.Convert(((Fraction)left * scheme.CreditPercent).Round(), currency, book.Currency, paidOn) + scheme.CreditFixed;
     }
 }

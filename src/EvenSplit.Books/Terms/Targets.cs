@@ -116,7 +116,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         {
             var agreement = book.Rules.Agreement(new AgreementId(target.AgreementId));
             var known = db.TargetsReached.Where(r => r.TargetId == target.Id).Select(r => new { r.Payee, r.WindowStart }).AsEnumerable().Select(r => (r.Payee, r.WindowStart)).ToHashSet();
-            foreach (var (start, last) in Windows(target, today))
+            foreach (var (start, last) in TargetWindows.ToLookAt(target.Window, target.From, target.To, today))
             {
                 foreach (var payee in book.Rules.Payees.Where(p => p.IsOn(agreement.Id, last) && !known.Contains((p.Id.Value, start))))
                 {
@@ -182,24 +182,6 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         return db.ProgressEvents.AsNoTracking().Where(e => e.Payee == payee && e.Agreement == agreement && e.Currency == code && e.At < before)
             .OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId).Select(e => (ProgressState?)e.After).FirstOrDefault() ?? default;
     }
-
-    /// <summary>The window that today is in, and the one before, as far as the target holds: each with its first day and the last day to look at.</summary>
-    private static IEnumerable<(DateOnly Start, DateOnly Last)> Windows(TargetRecord target, DateOnly today)
-    {
-        var end = target.To is { } to && to <= today ? to.AddDays(-1) : today;
-        if (end < target.From) yield break;
-        var start = StartOf(target, end);
-        yield return (start, end);
-        if (target.Window != ProgressWindow.Lifetime && start.AddDays(-1) >= target.From) yield return (StartOf(target, start.AddDays(-1)), start.AddDays(-1));
-    }
-
-    private static DateOnly StartOf(TargetRecord target, DateOnly day) => target.Window switch
-    {
-        ProgressWindow.Month => new DateOnly(day.Year, day.Month, 1),
-        ProgressWindow.Quarter => new DateOnly(day.Year, (day.Month - 1) / 3 * 3 + 1, 1),
-        ProgressWindow.Year => new DateOnly(day.Year, 1, 1),
-        _ => target.From,
-    };
 
     private static long Figure(TargetRecord target, ProgressFigures reached) => target.Measure switch
     {
