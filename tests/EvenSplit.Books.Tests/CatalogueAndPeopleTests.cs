@@ -2,7 +2,6 @@ using EvenSplit.Books.Balances;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
 using static EvenSplit.Books.Tests.TestBook;

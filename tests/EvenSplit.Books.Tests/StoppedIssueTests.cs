@@ -1,8 +1,7 @@
 using System.Data.Common;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
-using EvenSplit.Books.People;
+using EvenSplit.Books.PayRuns;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using static EvenSplit.Books.Tests.TestBook;

@@ -1,5 +1,3 @@
-using EvenSplit.Core;
-
 namespace EvenSplit.Core.Tests;
 
 /// <summary>Figures beside the calculation, each with a worked example: windows of targets, rewards between customers, refund rates, ages of what is owed.</summary>

@@ -1,7 +1,7 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
+using EvenSplit.Books.PayRuns;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Demo;

@@ -1,7 +1,5 @@
-using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests.Changes;

@@ -1,5 +1,4 @@
 using EvenSplit.Books.Clearing;
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;

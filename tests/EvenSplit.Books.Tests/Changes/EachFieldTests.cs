@@ -1,6 +1,5 @@
 using System.Reflection;
 using System.Text;
-using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;

@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;

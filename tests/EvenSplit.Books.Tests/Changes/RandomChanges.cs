@@ -10,7 +10,6 @@ using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests.Changes;
 

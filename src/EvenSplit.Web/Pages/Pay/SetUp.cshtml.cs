@@ -1,7 +1,7 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
+using EvenSplit.Books.PayRuns;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
