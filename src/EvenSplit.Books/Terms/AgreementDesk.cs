@@ -152,8 +152,11 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     {
         var book = cache.Get(db);
         var membership = db.Memberships.Single(m => m.Id == membershipId);
-        if (membership.To <= from) throw new RefusedException($"Their time on it ends on {membership.To.Value.InWords()}; choose a day before.", "ApprovedFrom");
         var approved = Known(book, products);
+        // Sent a second time: it holds already.
+        var holding = membership.From >= from ? membership : db.Memberships.FirstOrDefault(m => m.PayeeId == membership.PayeeId && m.AgreementId == membership.AgreementId && m.From == from && (m.To == null || m.To > from));
+        if (holding is not null && (holding.Products is { } held ? approved is not null && held.SequenceEqual(approved) : approved is null)) return;
+        if (membership.To <= from) throw new RefusedException($"Their time on it ends on {membership.To.Value.InWords()}; choose a day before.", "ApprovedFrom");
         using var change = rulesChange.Begin();
         if (from <= membership.From) membership.Products = approved;
         else

@@ -47,6 +47,9 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
     public string AdvanceNote { get; set; } = "";
 
     [BindProperty]
+    public ApprovalDraft Approval { get; set; } = new();
+
+    [BindProperty]
     public PayoutDetailsDraft NewDetails { get; set; } = new();
 
     public IReadOnlyList<AdvanceView> Advances { get; private set; } = [];
@@ -75,10 +78,15 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
     public string ApprovedFor(PayeeMembership membership) =>
         membership.Products is null ? "all products" : membership.Products.Count == 0 ? "no product" : string.Join(", ", membership.Products.Select(cache.Find()!.ProductName));
 
-    public IActionResult OnPostApprove(int membership, DateOnly? approvedFrom, bool all, List<string> products)
+    /// <summary>What the form under one of the agreements says: as it was typed where it was refused, else as it holds from today.</summary>
+    public ApprovalDraft DraftFor(PayeeMembership membership) => Approval.Membership == membership.Id
+        ? Approval
+        : new() { Membership = membership.Id, From = membership.From > Today ? membership.From : Today, All = membership.Products is null, Products = [.. membership.Products ?? []] };
+
+    public IActionResult OnPostApprove()
     {
-        if (approvedFrom is not { } from) throw new RefusedException("Say from which day.", "ApprovedFrom");
-        agreements.ApproveFor(membership, all ? null : products, from, By);
+        if (Approval.From is not { } from) throw new RefusedException("Say from which day.", "ApprovedFrom");
+        agreements.ApproveFor(Approval.Membership, Approval.All ? null : Approval.Products, from, By);
         Done = $"That holds from {from.InWords()}; the orders it touches are being worked out again.";
         return RedirectToPage();
     }
@@ -144,4 +152,16 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         Done = "The adjustment is taken back.";
         return RedirectToPage();
     }
+}
+
+/// <summary>With which products a payee takes part under an agreement, from a day on.</summary>
+public sealed class ApprovalDraft
+{
+    public int Membership { get; set; }
+
+    public DateOnly? From { get; set; }
+
+    public bool All { get; set; }
+
+    public List<string> Products { get; set; } = [];
 }

@@ -1,0 +1,66 @@
+// A payee takes part with some products only, and the book is checked afterwards. By keyboard where a form is sent.
+import { expect, test } from '@playwright/test';
+import { noViolations, october, press, reach, signIn, told } from './book.mjs';
+
+test.describe.configure({ mode: 'serial' });
+
+let page;
+test.beforeAll(async ({ browser }) => {
+  page = await (await browser.newContext({ locale: 'en-GB' })).newPage();
+  await signIn(page, 'lead');
+});
+test.afterAll(() => page.close());
+
+const payee = `${october}/people/quiet-field-podcast`;
+
+/** The form under one of the payee's times on their agreement, opened. */
+async function change(place) {
+  const details = page.locator('details', { has: page.locator('form.approval') })[place]();
+  if (await details.getAttribute('open') === null) await press(page, details.locator('summary'));
+  return details.locator('form.approval');
+}
+
+test('what a payee takes part with is approved from a day on; a day after their time is refused, and what was typed stays', async () => {
+  await page.goto(payee);
+  const ended = await change('first');
+  await ended.getByLabel('From').fill('2027-02-01');
+  await ended.getByLabel('With').selectOption('only those marked below');
+  await press(page, ended.getByRole('button', { name: 'Save' }));
+  await expect(page.getByText(/Their time on it ends on .*; choose a day before/).first()).toBeVisible();
+  const kept = await change('first');
+  await expect(kept.getByLabel('From')).toHaveValue('2027-02-01');
+  await expect(kept.getByLabel('With')).toHaveValue('false');
+
+  await page.goto(payee);
+  const form = await change('last');
+  await form.getByLabel('From').fill('2027-02-01');
+  await form.getByLabel('With').selectOption('only those marked below');
+  for (const box of await form.getByRole('checkbox').all()) await box.setChecked(false);
+  await form.getByRole('checkbox').first().check();
+  const product = (await form.locator('fieldset label').first().innerText()).trim();
+  await press(page, form.getByRole('button', { name: 'Save' }));
+  await told(page);
+  await expect(page.getByRole('row', { name: new RegExp(`1 Feb 2027.*${product}`) })).toBeVisible();
+  await noViolations(page);
+});
+
+test('the coverage map tells how many products are approved', async () => {
+  await page.goto(`${october}/terms/coverage`);
+  await expect(page.getByText(/\d+ approved/).first()).toBeVisible();
+});
+
+test('the check of the book is asked for and finds nothing, whatever was done before', async () => {
+  await page.goto(`${october}/books`);
+  await page.getByRole('link', { name: 'Check', exact: true }).click();
+  await press(page, page.getByRole('button', { name: 'Check now' }));
+  await expect(async () => {
+    await page.goto(`${october}/books/check`);
+    await expect(page.getByRole('button', { name: 'Check now' })).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 60_000 });
+  const table = page.getByRole('region', { name: 'Comparisons' });
+  expect(await table.locator('tbody tr').count()).toBeGreaterThanOrEqual(15);
+  await expect(table.locator('.minus')).toHaveCount(0);
+  await expect(page.getByText('were not compared')).toHaveCount(0);
+  await reach(page, table);
+  await noViolations(page);
+});
