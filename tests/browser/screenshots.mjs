@@ -34,8 +34,6 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('coverage');
   await page.goto(`${october}/terms/paths`);
   await shot('offer-path');
-  await page.goto(`${october}/terms/rewards`);
-  await shot('rewards');
   await page.goto(`${october}/sales/exceptions`);
   await shot('exceptions');
   await page.goto('/2026-11/pay/calendar');
@@ -48,6 +46,8 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('payee');
   await page.goto(`${october}/books?kind=reversals`);
   await shot('entries');
+  await page.goto(`${october}/books/check`);
+  await shot('check');
   const row = 'HS-20009,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';
   await bringIn(page, `${orderHeader}\n${row}\n`, { name: 'orders-2026-10-b.csv' });
   await page.getByRole('link', { name: 'Look at the rows in quarantine' }).click();
