@@ -6,8 +6,6 @@ namespace EvenSplit.Books;
 /// <summary>The policies by which it is decided who brought an order. A change works every order out again; what runs have taken stays.</summary>
 public sealed class BookPolicies(BookDbContext db, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
-    public (ClickModel ClickModel, bool AllowSelfReferral) Read() => db.Book.Select(b => new { b.ClickModel, b.AllowSelfReferral }).Single() is var book ? (book.ClickModel, book.AllowSelfReferral) : default;
-
     public void Save(ClickModel clickModel, bool allowSelfReferral, string by)
     {
         using var change = rulesChange.Begin();

@@ -153,9 +153,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         var book = cache.Get(db);
         var membership = db.Memberships.Single(m => m.Id == membershipId);
         var approved = Known(book, products);
-        // Sent a second time: it holds already.
-        var holding = membership.From >= from ? membership : db.Memberships.FirstOrDefault(m => m.PayeeId == membership.PayeeId && m.AgreementId == membership.AgreementId && m.From == from && (m.To == null || m.To > from));
-        if (holding is not null && (holding.Products is { } held ? approved is not null && held.SequenceEqual(approved) : approved is null)) return;
+        if (Holding(membership, from) is { } holding && Same(holding.Products, approved)) return;
         if (membership.To <= from) throw new RefusedException($"Their time on it ends on {membership.To.Value.InWords()}; choose a day before.", "ApprovedFrom");
         using var change = rulesChange.Begin();
         if (from <= membership.From) membership.Products = approved;
@@ -168,6 +166,13 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         audit.Note(by, $"approve {membership.PayeeId}{For(book, approved)} from {from.InWords()}", membership.AgreementId);
         change.Commit();
     }
+
+    /// <summary>The membership that says what a payee takes part with from a day on, where one begins then: a form sent a second time finds it as it left it.</summary>
+    private MembershipRecord? Holding(MembershipRecord membership, DateOnly from) => from <= membership.From
+        ? membership
+        : db.Memberships.FirstOrDefault(m => m.PayeeId == membership.PayeeId && m.AgreementId == membership.AgreementId && m.From == from && (m.To == null || m.To > from));
+
+    private static bool Same(List<string>? held, List<string>? approved) => held is null || approved is null ? held == approved : held.SequenceEqual(approved);
 
     /// <exception cref="RefusedException">The payee is on the agreement, or on another referral agreement, at some time between.</exception>
     private void Free(OpenedBook book, string payee, Agreement agreement, DateOnly from, DateOnly? to, int? but)

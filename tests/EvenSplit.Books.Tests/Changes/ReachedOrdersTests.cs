@@ -191,6 +191,30 @@ public sealed class ReachedOrdersTests : IDisposable
     }
 
     [Fact]
+    public void An_approval_reaches_orders_from_its_day_on_and_sent_twice_is_one()
+    {
+        _book.ImportOrders(Row("A", "2026-06-05", code: "ANNA"), Row("B", "2026-08-05", code: "ANNA"));
+        Assert.Equal(2000, _book.Owed("anna"));
+        var membership = _book.Get<BookDbContext, int>(db => db.Memberships.Single(m => m.PayeeId == "anna").Id);
+        for (var times = 0; times < 2; times++) _book.Do<AgreementDesk>(d => d.ApproveFor(membership, [], new DateOnly(2026, 7, 1), Lead));
+        _book.Recalculate();
+        Assert.Equal(1000, _book.Owed("anna"));
+        Assert.Equal([null, 0], _book.Get<BookDbContext, int?[]>(db => [.. db.Memberships.Where(m => m.PayeeId == "anna").OrderBy(m => m.From).AsEnumerable().Select(m => m.Products?.Count)]));
+        Assert.Equal(1, _book.Get<BookDbContext, int>(db => db.Audit.Count(a => a.Action.StartsWith("approve"))));
+        var refused = Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(d => d.ApproveFor(membership, ["guide"], new DateOnly(2026, 7, 1), Lead)));
+        Assert.Contains("ends on 1 Jul 2026", refused.Message);
+    }
+
+    [Fact]
+    public void An_approval_for_a_product_that_is_not_there_is_refused()
+    {
+        var membership = _book.Get<BookDbContext, int>(db => db.Memberships.Single(m => m.PayeeId == "anna").Id);
+        var refused = Assert.Throws<RefusedException>(() => _book.Do<AgreementDesk>(d => d.ApproveFor(membership, ["gide"], new DateOnly(2026, 7, 1), Lead)));
+        Assert.Contains("'gide'", refused.Message);
+        Assert.Equal([null], _book.Get<BookDbContext, List<string>?[]>(db => [.. db.Memberships.Where(m => m.PayeeId == "anna").Select(m => m.Products)]));
+    }
+
+    [Fact]
     public void The_policies_of_the_book_reach_every_order()
     {
         _book.ImportOrders(Row("A"));
