@@ -1,8 +1,10 @@
 using EvenSplit.Books.Catalogue;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
 
 namespace EvenSplit.Books.Tests;
@@ -49,6 +51,23 @@ public sealed class SellingPlanTests : IDisposable
         _book.ImportOrders(Row("LATE", "2026-10-06", price: "24.00"));
         Assert.Equal([("B", PriceFault.Price, 2500L, 2400L)], Found());
     }
+
+    [Theory]
+    [InlineData("UPDATE OrderExceptions SET Expected = Expected + 1", "Exceptions")]
+    [InlineData("UPDATE OrderExceptions SET Actual = Actual + 1", "Exceptions")]
+    [InlineData("UPDATE CountedSales SET PlacedAt = PlacedAt + 1 WHERE Before = 0", "Counted sales")]
+    [InlineData("UPDATE CountedSales SET Before = Before + 1 WHERE Before = 1", "Counted sales")]
+    public void A_figure_of_a_finding_that_was_moved_is_found(string change, string found)
+    {
+        Plan("guide", Rising);
+        _book.ImportOrders(Row("A", "2026-10-05", price: "24.00"), Row("B", "2026-10-07", price: "24.00"), Row("C", "2026-10-08", price: "24.00"));
+        _book.ImportOrders(Row("LATE", "2026-10-06", price: "24.00"));
+        Assert.Equal(0, Check().Differences);
+        Assert.NotEqual(0, _book.Get<BookDbContext, int>(db => db.Database.ExecuteSqlRaw(change)));
+        Assert.Equal([found], Check().Lines.Where(l => l.Differences > 0).Select(l => l.Name));
+    }
+
+    private CheckResult Check() => _book.Get<BookCheck, CheckResult>(c => c.Run());
 
     /// <summary>However the orders come in, each is judged by what was placed before it.</summary>
     [Theory]

@@ -74,11 +74,11 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
     public CheckLine Exceptions()
     {
         var exceptions = new Comparison("Exceptions");
-        var expected = anew.Result.Exceptions.Where(e => e.Order is not null).Select(e => (Order: e.Order!.Value.Value, e.Code, Line: e.Line?.Value ?? "", Payee: e.Payee?.Value ?? "", Fault: (PriceFault?)null))
+        var expected = anew.Result.Exceptions.Where(e => e.Order is not null).Select(e => (Order: e.Order!.Value.Value, e.Code, Line: e.Line?.Value ?? "", Payee: e.Payee?.Value ?? "", Finding: default(OffPlanFinding?)))
             .Concat(OffPlan()).ToHashSet();
-        var kept = db.OrderExceptions.AsNoTracking().AsEnumerable().Select(e => (Order: _ids[e.OrderId], e.Code, Line: e.LineId ?? "", Payee: e.Payee ?? "", Fault: e.Price)).ToArray();
-        foreach (var more in kept.Where(e => !expected.Contains(e))) exceptions.Differ(CheckSubject.Order, more.Order, $"{more.Code} {more.Line} {more.Payee}".TrimEnd(), "raised", "not raised");
-        foreach (var fewer in expected.Except(kept)) exceptions.Differ(CheckSubject.Order, fewer.Order, $"{fewer.Code} {fewer.Line} {fewer.Payee}".TrimEnd(), "not raised", "raised");
+        var kept = db.OrderExceptions.AsNoTracking().AsEnumerable().Select(e => (Order: _ids[e.OrderId], e.Code, Line: e.LineId ?? "", Payee: e.Payee ?? "", Finding: e.Price is { } fault ? new OffPlanFinding(fault, e.Expected, e.Actual) : (OffPlanFinding?)null)).ToArray();
+        foreach (var more in kept.Where(e => !expected.Contains(e))) exceptions.Differ(CheckSubject.Order, more.Order, $"{more.Code} {more.Line} {more.Payee} {more.Finding}".TrimEnd(), "raised", "not raised");
+        foreach (var fewer in expected.Except(kept)) exceptions.Differ(CheckSubject.Order, fewer.Order, $"{fewer.Code} {fewer.Line} {fewer.Payee} {fewer.Finding}".TrimEnd(), "not raised", "raised");
         foreach (var twice in kept.GroupBy(e => e).Where(g => g.Count() > 1)) exceptions.Differ(CheckSubject.Order, twice.Key.Order, $"{twice.Key.Code} {twice.Key.Line}".TrimEnd(), $"raised {twice.Count()} times", "raised once");
         return exceptions.Line(MoneyWords.Count(kept.Length, "exception"), MoneyWords.Count(expected.Count, "exception"));
     }
@@ -109,39 +109,39 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         foreach (var sale in kept)
         {
             if (!expected.Remove((sale.Product, sale.OrderId, sale.LineNumber), out var right)) sales.Differ(CheckSubject.Order, _ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}", "counted", "not a sale that counts");
-            else sales.Compare(CheckSubject.Order, _ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}, sold before and quantity", (sale.Before, sale.Quantity), right);
+            else sales.Compare(CheckSubject.Order, _ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}, sold before, quantity and time", (sale.Before, sale.Quantity, sale.PlacedAt.UtcTicks), right);
         }
         foreach (var (missing, right) in expected) sales.Differ(CheckSubject.Order, _ids[missing.Order], $"{missing.Product}, line {missing.Line + 1}", "not counted", $"{right.Before} sold before");
         return sales.Line(MoneyWords.Count(kept.Length, "sale"), MoneyWords.Count(Counted().Count, "sale"));
     }
 
-    private Dictionary<(string Product, long Order, int Line), (long Before, long Quantity)> Counted()
+    private Dictionary<(string Product, long Order, int Line), (long Before, long Quantity, long PlacedAt)> Counted()
     {
         var counted = anew.Book.Plans.Where(p => p.Value.Pricing is { CountsSales: true }).Select(p => p.Key.Value).ToArray();
         var sold = new Dictionary<string, long>();
-        var sales = new Dictionary<(string, long, int), (long, long)>();
+        var sales = new Dictionary<(string, long, int), (long, long, long)>();
         var lines = from line in db.OrderLines.AsNoTracking()
                     where counted.Contains(line.Product) && line.Position != null && (line.PaymentNumber ?? 1) == 1
                     join order in db.Orders on line.OrderId equals order.Id
                     where order.PaidAt != null && !order.IsTest
                     orderby order.PlacedAt, order.Id, line.Number
-                    select new { line.Product, order.Id, line.Number, line.Quantity };
+                    select new { line.Product, order.Id, line.Number, line.Quantity, order.PlacedAt };
         foreach (var line in lines)
         {
             var before = sold.GetValueOrDefault(line.Product);
-            sales.Add((line.Product, line.Id, line.Number), (before, line.Quantity));
+            sales.Add((line.Product, line.Id, line.Number), (before, line.Quantity, line.PlacedAt.UtcTicks));
             sold[line.Product] = before + line.Quantity;
         }
         return sales;
     }
 
-    private IEnumerable<(string Order, ExceptionCode Code, string Line, string Payee, PriceFault? Fault)> OffPlan()
+    private IEnumerable<(string Order, ExceptionCode Code, string Line, string Payee, OffPlanFinding? Finding)> OffPlan()
     {
         if (anew.Book.Plans.Count == 0) return [];
         var counted = Counted();
         var numbers = db.OrderLines.AsNoTracking().Where(l => l.Position != null).Select(l => new { l.OrderId, l.LineId, l.Number }).ToDictionary(l => (l.OrderId, l.LineId), l => l.Number);
         return anew.Facts.Orders.Where(o => !o.IsTest && o.PaidAt is not null).SelectMany(order => order.Lines.SelectMany(line => anew.Book.Plans.TryGetValue(line.Product, out var plan)
-            ? PriceAudit.Look(plan, order, line, () => Before(order, line)).Select(f => (order.Id.Value, ExceptionCode.PriceOffPlan, f.Line.Value, "", (PriceFault?)f.Fault))
+            ? PriceAudit.Look(plan, order, line, () => Before(order, line)).Select(f => (order.Id.Value, ExceptionCode.PriceOffPlan, f.Line.Value, "", (OffPlanFinding?)new OffPlanFinding(f.Fault, f.Expected, f.Actual)))
             : []));
 
         long Before(Order order, OrderLine line)
@@ -186,4 +186,10 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         $"Order {_ids[order]}, line {slot.LineNumber + 1}, {slot.Payee} under {slot.Agreement}, {slot.Part.ToString().ToLowerInvariant()}{(slot.Refund is null ? "" : ", of a refund")}";
 
     private static string Shown(long minor, string currency) => new Money(minor, Currency.Of(currency)).InWords();
+
+    /// <summary>How a price was off its plan, in words where it differs.</summary>
+    private readonly record struct OffPlanFinding(PriceFault Fault, long? Expected, long? Actual)
+    {
+        public override string ToString() => $"({Fault}, {Actual} for {Expected})";
+    }
 }
