@@ -65,7 +65,6 @@ public static class RulesDifference
 
         static IEnumerable<DateOnly?> Froms<T>(IReadOnlyList<(DateOnly From, T)>? was, IReadOnlyList<(DateOnly From, T)> now) =>
             (was ?? []).Concat(now).Select(l => (DateOnly?)l.From);
-
     }
 
     private static IEnumerable<TouchedOrders> Products(Rulebook before, Rulebook after)
