@@ -76,7 +76,9 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         var exceptions = new Comparison("Exceptions");
         var expected = anew.Result.Exceptions.Where(e => e.Order is not null).Select(e => (Order: e.Order!.Value.Value, e.Code, Line: e.Line?.Value ?? "", Payee: e.Payee?.Value ?? "", Finding: default(OffPlanFinding?)))
             .Concat(OffPlan()).ToHashSet();
-        var kept = db.OrderExceptions.AsNoTracking().AsEnumerable().Select(e => (Order: _ids[e.OrderId], e.Code, Line: e.LineId ?? "", Payee: e.Payee ?? "", Finding: e.Price is { } fault ? new OffPlanFinding(fault, e.Expected, e.Actual) : (OffPlanFinding?)null)).ToArray();
+        var kept = db.OrderExceptions.AsNoTracking().AsEnumerable()
+            .Select(e => (Order: _ids[e.OrderId], e.Code, Line: e.LineId ?? "", Payee: e.Payee ?? "", Finding: e.Price is { } fault ? new OffPlanFinding(fault, e.Expected, e.Actual) : (OffPlanFinding?)null))
+            .ToArray();
         foreach (var more in kept.Where(e => !expected.Contains(e))) exceptions.Differ(CheckSubject.Order, more.Order, $"{more.Code} {more.Line} {more.Payee} {more.Finding}".TrimEnd(), "raised", "not raised");
         foreach (var fewer in expected.Except(kept)) exceptions.Differ(CheckSubject.Order, fewer.Order, $"{fewer.Code} {fewer.Line} {fewer.Payee} {fewer.Finding}".TrimEnd(), "not raised", "raised");
         foreach (var twice in kept.GroupBy(e => e).Where(g => g.Count() > 1)) exceptions.Differ(CheckSubject.Order, twice.Key.Order, $"{twice.Key.Code} {twice.Key.Line}".TrimEnd(), $"raised {twice.Count()} times", "raised once");
@@ -108,8 +110,9 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         var kept = db.CountedSales.AsNoTracking().ToArray();
         foreach (var sale in kept)
         {
-            if (!expected.Remove((sale.Product, sale.OrderId, sale.LineNumber), out var right)) sales.Differ(CheckSubject.Order, _ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}", "counted", "not a sale that counts");
-            else sales.Compare(CheckSubject.Order, _ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}, sold before, quantity and time", (sale.Before, sale.Quantity, sale.PlacedAt.UtcTicks), right);
+            var (order, line) = (_ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}");
+            if (!expected.Remove((sale.Product, sale.OrderId, sale.LineNumber), out var right)) sales.Differ(CheckSubject.Order, order, line, "counted", "not a sale that counts");
+            else sales.Compare(CheckSubject.Order, order, $"{line}, sold before, quantity and time", (sale.Before, sale.Quantity, sale.PlacedAt.UtcTicks), right);
         }
         foreach (var (missing, right) in expected) sales.Differ(CheckSubject.Order, _ids[missing.Order], $"{missing.Product}, line {missing.Line + 1}", "not counted", $"{right.Before} sold before");
         return sales.Line(MoneyWords.Count(kept.Length, "sale"), MoneyWords.Count(Counted().Count, "sale"));
