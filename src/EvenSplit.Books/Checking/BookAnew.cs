@@ -6,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Checking;
 
 /// <summary>An event of a track as it comes to.</summary>
-internal readonly record struct TrackEvent(BookEvents.Moment Moment, long OrderKey, DateOnly On, ProgressFigures Figures, ProgressState After);
+internal readonly record struct TrackEvent(BookEvents.Moment Moment, long OrderKey, DateOnly On, ProgressFigures Figures);
 
 /// <summary>The whole book worked out from its facts, by the same computation as calc, with all that the book keeps of it.</summary>
 internal sealed class BookAnew
@@ -65,8 +65,7 @@ internal sealed class BookAnew
         foreach (var change in settled.Changes)
         {
             var events = _tracks[(change.Track.Key.Payee.Value, change.Track.Key.Agreement?.Value ?? "", change.Track.Currency.Code)];
-            var before = events.Count == 0 ? default : events[^1].After;
-            events.Add(new TrackEvent(settled.Moment, Keys[settled.Order.Value], settled.On, change.Figures, before.After(settled.On, change.Figures)));
+            events.Add(new TrackEvent(settled.Moment, Keys[settled.Order.Value], settled.On, change.Figures));
         }
     }
 }

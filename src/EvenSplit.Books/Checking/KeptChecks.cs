@@ -8,7 +8,7 @@ namespace EvenSplit.Books.Checking;
 /// <summary>What is kept so that no screen adds up everything: progress and sums, held against what they are made of.</summary>
 internal sealed class KeptChecks(BookDbContext db)
 {
-    /// <summary>How far payees had come after each event, from the whole book worked out.</summary>
+    /// <summary>What each event adds to the tracks, and the days of the tracks, from the whole book worked out.</summary>
     public CheckLine Progress(BookAnew anew)
     {
         var progress = new Comparison("Progress of payees");
@@ -24,16 +24,29 @@ internal sealed class KeptChecks(BookDbContext db)
             else
             {
                 progress.Compare(CheckSubject.Payee, held.Payee, what + ", what it adds", (held.OrderId, held.On, held.Sales, held.Orders, held.Earned), (right.OrderKey, right.On, right.Figures.Sales, right.Figures.Orders, right.Figures.Earned));
-                progress.Compare(CheckSubject.Payee, held.Payee, what + ", how it stood", held.After, right.After);
             }
         }
         foreach (var (track, events) in expected)
         {
             foreach (var missing in events.Values) progress.Differ(CheckSubject.Payee, track.Payee, $"{Track(track.Payee, track.Agreement, track.Currency)}, {missing.Moment.Id}", "not counted", "counted");
         }
+        Days(progress, anew);
         return progress.Line(MoneyWords.Count(kept, "event"), MoneyWords.Count(all, "event"));
 
         static string Track(string payee, string agreement, string currency) => $"{payee}, {(agreement.Length == 0 ? "orders brought" : agreement)}, in {currency}";
+    }
+
+    private void Days(Comparison progress, BookAnew anew)
+    {
+        var expected = anew.Tracks.SelectMany(t => t.Value.GroupBy(e => e.On).Select(day => (
+            Key: (t.Key.Payee, t.Key.Agreement, t.Key.Currency, On: day.Key), Span: day.Aggregate(default(ProgressSpan), (span, e) => span.Then(ProgressSpan.Of(e.Figures)))))).ToDictionary(d => d.Key, d => d.Span);
+        foreach (var held in db.ProgressDays.AsNoTracking())
+        {
+            var what = $"{held.Payee}, {held.Agreement} in {held.Currency}, {Comparison.Text(held.On)}";
+            if (expected.Remove((held.Payee, held.Agreement, held.Currency, held.On), out var right)) progress.Compare(CheckSubject.Payee, held.Payee, what, held.Span, right);
+            else progress.Differ(CheckSubject.Payee, held.Payee, what, "a sum", "no event");
+        }
+        foreach (var missing in expected.Keys) progress.Differ(CheckSubject.Payee, missing.Payee, $"{missing.Payee}, {missing.Agreement} in {missing.Currency}, {Comparison.Text(missing.On)}", "no sum", "a sum");
     }
 
     /// <summary>The sums of each month, from the rows of its orders.</summary>

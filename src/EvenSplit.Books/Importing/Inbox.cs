@@ -20,7 +20,7 @@ public sealed class Inbox(BookDbContext db, AuditLog audit) : IUseCase
         var ids = events.Select(e => e.EventId).ToArray();
         var known = db.Inbox.AsNoTracking().Where(e => ids.Contains(e.EventId)).Select(e => e.EventId).ToHashSet();
         var next = (db.Inbox.Max(e => (long?)e.Id) ?? 0) + 1;
-        using (var writer = new BulkWriter<InboxEventRecord>(db))
+        using (var writer = BulkWriter<InboxEventRecord>.Inserting(db))
         {
             writer.Write(events.Where(e => known.Add(e.EventId)).Select(e => new InboxEventRecord
             {

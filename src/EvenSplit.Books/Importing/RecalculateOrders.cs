@@ -87,7 +87,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 
     private static void List(BookDbContext db, int id, IQueryable<OrderRecord> orders)
     {
-        using var writer = new BulkWriter<RecalculationOrderRecord>(db, replace: true);
+        using var writer = BulkWriter<RecalculationOrderRecord>.Replacing(db);
         writer.Write(orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).ToArray()
             .Select(o => new RecalculationOrderRecord { RecalculationId = id, At = o.PaidAt ?? o.PlacedAt, OrderId = o.Id }));
     }

@@ -1940,6 +1940,43 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Products");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ProgressDayRecord", b =>
+                {
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Agreement")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Earned")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("HighestEarned")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("HighestOrders")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("HighestSales")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Orders")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Sales")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Payee", "Agreement", "Currency", "On");
+
+                    b.ToTable("ProgressDays");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProgressEventRecord", b =>
                 {
                     b.Property<string>("Payee")
@@ -1958,10 +1995,6 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("EventId")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("After")
-                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<long>("Earned")

@@ -52,6 +52,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<OrderClickRecord> OrderClicks => Set<OrderClickRecord>();
     public DbSet<ProgressTrackRecord> ProgressTracks => Set<ProgressTrackRecord>();
     public DbSet<ProgressEventRecord> ProgressEvents => Set<ProgressEventRecord>();
+    public DbSet<ProgressDayRecord> ProgressDays => Set<ProgressDayRecord>();
     public DbSet<PersonalTermRecord> PersonalTerms => Set<PersonalTermRecord>();
     public DbSet<RefundRecord> Refunds => Set<RefundRecord>();
     public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
@@ -204,7 +205,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<ProgressTrackRecord>().HasKey(t => new { t.Payee, t.Agreement, t.Currency });
         model.Entity<ProgressEventRecord>().HasKey(e => new { e.Payee, e.Agreement, e.Currency, e.At, e.IsRefund, e.EventId });
         model.Entity<ProgressEventRecord>().HasIndex(e => e.OrderId);
-        model.Entity<ProgressEventRecord>().Property(e => e.After).HasConversion<ProgressStateText>();
+        model.Entity<ProgressDayRecord>().HasKey(d => new { d.Payee, d.Agreement, d.Currency, d.On });
+        model.Entity<ProgressDayRecord>().Ignore(d => d.Span);
         model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Number });
         model.Entity<OrderLineRecord>().HasOne<ProductRecord>().WithMany().HasForeignKey(l => l.Product);
         model.Entity<OrderExceptionRecord>().HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);

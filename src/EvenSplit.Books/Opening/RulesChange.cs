@@ -43,6 +43,7 @@ public sealed class RulesChange(BookDbContext db, BookCache cache) : IUseCase
             if (asked.Remove((kept.Payee, kept.Agreement, kept.Currency))) continue;
             db.ProgressTracks.Remove(kept);
             db.ProgressEvents.Where(e => e.Payee == kept.Payee && e.Agreement == kept.Agreement && e.Currency == kept.Currency).ExecuteDelete();
+            db.ProgressDays.Where(d => d.Payee == kept.Payee && d.Agreement == kept.Agreement && d.Currency == kept.Currency).ExecuteDelete();
         }
         foreach (var ((payee, agreement, currency), track) in asked)
         {

@@ -1,6 +1,5 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.People;
 
@@ -25,18 +24,10 @@ public sealed class Standing(BookDbContext db, BookCache cache, BookClock clock)
             var personal = payee.PersonalTerms.Where(t => t.Agreement == agreement.Id && t.InForceOn(today)).Select(t => t.Term);
             foreach (var term in personal.Concat(own).Where(t => t.Cases.Any(c => c.When.AskProgress)))
             {
-                standings.Add(On(term, agreement, LastState(payee, agreement), book, today));
+                standings.Add(On(term, agreement, db.StateAtEndOf(TrackKey.Of(payee.Id, agreement), agreement.Currency, DateOnly.MaxValue), book, today));
             }
         }
         return standings;
-    }
-
-    private ProgressState LastState(Payee payee, Agreement agreement)
-    {
-        var track = TrackKey.Of(payee.Id, agreement);
-        var (id, of, currency) = (track.Payee.Value, track.Agreement?.Value ?? "", agreement.Currency.Code);
-        return db.ProgressEvents.AsNoTracking().Where(e => e.Payee == id && e.Agreement == of && e.Currency == currency)
-            .OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId).Select(e => (ProgressState?)e.After).FirstOrDefault() ?? default;
     }
 
     private static LadderStanding On(Term term, Agreement agreement, ProgressState state, OpenedBook book, DateOnly today)

@@ -73,7 +73,7 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
             if (!isOwn && JudgesOtherwise(plan, sale.Quantity, before, sold)) shifted.Add(sale.OrderId);
             sold += sale.Quantity;
         }
-        using var writer = new BulkWriter<CountedSaleRecord>(db, replace: true);
+        using var writer = BulkWriter<CountedSaleRecord>.Replacing(db);
         writer.Write(changed);
     }
 

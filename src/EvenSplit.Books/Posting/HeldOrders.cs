@@ -1,6 +1,5 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
 
@@ -43,17 +42,30 @@ internal sealed record PostedAmount(long Amount, DateOnly? ClearsOn, IReadOnlyLi
 internal sealed record HeldOrder(
     OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, PeriodTotalsRecord? Counted)
 {
-    /// <summary>Some orders, fetched in a handful of queries; tracked, so that new figures are saved.</summary>
+    /// <summary>Some orders, fetched in a handful of queries; not tracked.</summary>
+    /// <returns>In the order of their keys.</returns>
     public static IReadOnlyList<HeldOrder> Of(BookDbContext db, IReadOnlyCollection<long> keys)
     {
-        var orders = db.Orders.WithParts().Where(o => keys.Contains(o.Id)).OrderBy(o => o.Id).AsEnumerable()
-            .Select(record => (Record: record, Order: OrderFacts.ToOrder(record))).ToArray();
-        var ids = orders.ToDictionary(o => o.Record.Id, o => o.Order.Id);
-        var refunds = db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => keys.Contains(r.OrderId)).AsEnumerable()
-            .ToLookup(r => r.OrderId, r => (r.Id, OrderFacts.ToRefund(r, ids[r.OrderId])));
-        var posted = db.Entries.AsNoTracking().Where(e => keys.Contains(e.OrderId)).AsEnumerable().ToLookup(e => e.OrderId);
-        return orders.Select(o => new HeldOrder(
-            o.Record, o.Order, refunds[o.Record.Id].ToArray(),
-            posted[o.Record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of), TotalsChange.Of(o.Record))).ToArray();
+        var lines = BulkReader<OrderLineRecord>.Read(db, "OrderId", keys, "OrderId, Number").ToLookup(l => l.OrderId);
+        var codes = BulkReader<OrderCodeRecord>.Read(db, "OrderId", keys, "OrderId, Position").ToLookup(c => c.OrderId);
+        var clicks = BulkReader<OrderClickRecord>.Read(db, "OrderId", keys, "OrderId, Position").ToLookup(c => c.OrderId);
+        var refunds = RefundsOf(db, keys);
+        var posted = BulkReader<EntryRecord>.Read(db, "OrderId", keys, "OrderId, Id").ToLookup(e => e.OrderId);
+        return [.. BulkReader<OrderRecord>.Read(db, "Id", keys, "Id").ToArray().Select(record =>
+        {
+            (record.Lines, record.Codes, record.Clicks) = ([.. lines[record.Id]], [.. codes[record.Id]], [.. clicks[record.Id]]);
+            var order = OrderFacts.ToOrder(record);
+            return new HeldOrder(
+                record, order, [.. refunds[record.Id].Select(r => (r.Id, OrderFacts.ToRefund(r, order.Id)))],
+                posted[record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of), TotalsChange.Of(record));
+        })];
+    }
+
+    private static ILookup<long, RefundRecord> RefundsOf(BookDbContext db, IReadOnlyCollection<long> orders)
+    {
+        var refunds = BulkReader<RefundRecord>.Read(db, "OrderId", orders, "OrderId, Id").ToArray();
+        var lines = BulkReader<RefundLineRecord>.Read(db, "RefundId", refunds.Select(r => r.Id), "RefundId, Position").ToLookup(l => l.RefundId);
+        foreach (var refund in refunds) refund.Lines = [.. lines[refund.Id]];
+        return refunds.ToLookup(r => r.OrderId);
     }
 }

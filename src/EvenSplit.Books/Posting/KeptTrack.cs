@@ -4,128 +4,196 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
 
-/// <summary>One track from a moment on: its events in their order, and how it stood before them.</summary>
+/// <summary>
+/// One track by its days: as the book has it, and as it is now. Events are read only of days on which one comes, goes or is asked for, or on which
+/// a condition turns on another event than before; so a late order costs its day and one row a day since.
+/// </summary>
 internal sealed class KeptTrack
 {
-    private sealed class Event(BookEvents.Moment moment, ProgressEventRecord record, ProgressState askedAt)
-    {
-        public BookEvents.Moment Moment { get; } = moment;
-        public ProgressEventRecord Record { get; } = record;
-        /// <summary>How the track stood when the order of this payment was worked out.</summary>
-        public ProgressState AskedAt { get; set; } = askedAt;
-        public bool IsNew { get; init; }
-        /// <summary>Whether its row in the book is to be written.</summary>
-        public bool IsChanged { get; set; }
-    }
+    private static readonly BookEvents.Moment End = new(long.MaxValue, true, "");
 
+    private readonly BookDbContext _db;
     private readonly TrackKey _track;
     private readonly Currency _currency;
     /// <summary>Null where no term asks any more.</summary>
     private readonly ProgressTrack? _asked;
-    private readonly ProgressState _before;
-    private readonly List<Event> _events = [];
-    private readonly Dictionary<BookEvents.Moment, Event> _removed = [];
-    /// <summary>Index of the first event whose state is to be worked out again.</summary>
-    private int _settled;
+    private readonly List<KeptDay> _days = [];
+    /// <summary>How the track stood before each day in the book, and how it does now; the latter told anew only behind what has changed.</summary>
+    private readonly List<ProgressState> _was = [default];
+    private readonly List<ProgressState> _now = [default];
+    /// <summary>Indexes of the first and the last day that has changed.</summary>
+    private int _changedFrom = int.MaxValue;
+    private int _changedTo = -1;
+    /// <summary>The last moment at which nothing is left to look at.</summary>
+    private BookEvents.Moment _lookedTo = new(long.MinValue, false, "");
 
-    public KeptTrack(BookDbContext db, ProgressTracks asked, TrackKey track, Currency currency, long fromUtcTicks)
+    public KeptTrack(BookDbContext db, ProgressTracks asked, TrackKey track, Currency currency)
     {
-        (_asked, _track, _currency) = (asked.Find(track, currency), track, currency);
-        var agreement = track.Agreement?.Value ?? "";
-        var rows = db.ProgressEvents.AsNoTracking().Where(e => e.Payee == track.Payee.Value && e.Agreement == agreement && e.Currency == currency.Code);
-        _before = rows.Where(e => e.At < fromUtcTicks).OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId)
-            .Select(e => (ProgressState?)e.After).FirstOrDefault() ?? default;
-        var state = _before;
-        foreach (var row in rows.Where(e => e.At >= fromUtcTicks).OrderBy(e => e.At).ThenBy(e => e.IsRefund).ThenBy(e => e.EventId))
+        (_db, _asked, _track, _currency) = (db, asked.Find(track, currency), track, currency);
+        foreach (var day in db.DaysOf(track, currency).OrderBy(d => d.On))
         {
-            _events.Add(new Event(new BookEvents.Moment(row.At, row.IsRefund, row.EventId), row, state));
-            state = row.After;
+            _days.Add(new KeptDay(day.On, day.Span));
+            _was.Add(_was[^1].After(day.On, day.Span));
         }
-        _settled = _events.Count;
     }
 
-    /// <summary>How the track stood before a moment. Everything before it must be settled.</summary>
-    public ProgressState Before(BookEvents.Moment moment)
+    /// <summary>How the track stands before a moment of a day. Everything before it must be settled.</summary>
+    public ProgressState Before(BookEvents.Moment moment, DateOnly on)
     {
-        var index = IndexOf(moment);
-        return index == 0 ? _before : _events[index - 1].Record.After;
+        var index = IndexOf(on);
+        return IsDay(index, on) ? Now(index).After(on, Read(index).NowBefore(moment)) : Now(index);
+    }
+
+    /// <summary>How the track stood in the book before a moment of a day, whatever has changed since.</summary>
+    public ProgressState WasBefore(BookEvents.Moment moment, DateOnly on)
+    {
+        var index = IndexOf(on);
+        return IsDay(index, on) ? _was[index].After(on, Read(index).WasBefore(moment)) : _was[index];
     }
 
     /// <summary>Takes an event off the track; it must be there.</summary>
-    public void Remove(BookEvents.Moment moment)
+    public void Remove(BookEvents.Moment moment, DateOnly on)
     {
-        var index = IndexOf(moment);
-        var held = _events[index];
-        if (!held.IsNew) _removed.Add(moment, held);
-        _events.RemoveAt(index);
-        _settled = Math.Min(_settled, index);
+        var index = IndexOf(on);
+        Read(index).Remove(moment);
+        Changed(index);
     }
 
-    /// <summary>Puts an event of an order onto the track.</summary>
+    /// <summary>Puts an event of an order that was just worked out onto the track.</summary>
     public void Insert(long orderKey, OrderEvent happened, ProgressFigures figures)
     {
-        var moment = happened.Moment;
-        var index = IndexOf(moment);
-        var before = index == 0 ? _before : _events[index - 1].Record.After;
-        // One that was taken off just now is not written again unless it says something else.
-        var isKnown = _removed.Remove(moment, out var was) && Same(was.Record, orderKey, happened.On, figures);
-        if (was is not null && !isKnown) _removed.Add(moment, was);
-        _settled = Math.Min(_settled, index);
-        _events.Insert(index, new Event(moment, isKnown ? was!.Record : ToRecord(orderKey, happened, figures), before) { IsNew = !isKnown, IsChanged = isKnown && was!.IsChanged });
+        var index = IndexOf(happened.On);
+        if (!IsDay(index, happened.On))
+        {
+            _days.Insert(index, new KeptDay(happened.On, default));
+            _was.Insert(index + 1, _was[index]);
+            if (index <= _changedTo) _changedTo++;
+        }
+        Read(index).Insert(new KeptEvent(happened.Moment, orderKey, figures, IsSettled: true));
+        Changed(index);
     }
 
-    /// <summary>Works out the states of events before a moment again, as far as one whose order must be looked at again.</summary>
+    /// <summary>Looks on, up to a moment (null: to the end), for the next order that must be looked at again because a condition turned.</summary>
     /// <returns>That order and its payment; null where all before the moment is settled.</returns>
-    public (long OrderKey, BookEvents.Moment Payment)? Settle(BookEvents.Moment? upTo)
+    public (long OrderKey, BookEvents.Moment Payment)? LookOn(BookEvents.Moment? upTo)
     {
-        for (; _settled < _events.Count; _settled++)
+        var limit = upTo ?? End;
+        if (_asked is null || _changedFrom == int.MaxValue || limit.CompareTo(_lookedTo) <= 0) return null;
+        var found = Find(limit);
+        _lookedTo = found?.Payment ?? limit;
+        return found;
+    }
+
+    /// <summary>Rows of events that are to go, and rows that are to come, which may take their place.</summary>
+    public (IEnumerable<ProgressEventRecord> Gone, IEnumerable<ProgressEventRecord> Come) Events()
+    {
+        var days = _days.Where(d => d.IsChanged).Select(d => (d.On, Differences: d.Differences())).ToArray();
+        return (days.SelectMany(d => d.Differences.Gone.Select(e => ToRecord(e, d.On))), days.SelectMany(d => d.Differences.Come.Select(e => ToRecord(e, d.On))));
+    }
+
+    /// <summary>Rows of days that have no events any more, and rows of days that add something else than they did.</summary>
+    public (IEnumerable<ProgressDayRecord> Gone, IEnumerable<ProgressDayRecord> Come) Days() =>
+        (_days.Where(d => d is { IsChanged: true, Count: 0 }).Select(ToRecord), _days.Where(d => d is { IsChanged: true, Count: > 0 }).Select(ToRecord));
+
+    private (long OrderKey, BookEvents.Moment Payment)? Find(BookEvents.Moment limit)
+    {
+        var last = Nearby(limit, TimeSpan.TicksPerDay);
+        for (var index = Math.Max(_changedFrom, IndexOf(Nearby(_lookedTo, -TimeSpan.TicksPerDay))); index < _days.Count && _days[index].On <= last; index++)
         {
-            var here = _events[_settled];
-            if (upTo is { } limit && here.Moment.CompareTo(limit) >= 0) return null;
-            var before = _settled == 0 ? _before : _events[_settled - 1].Record.After;
-            var asksAgain = !here.Moment.IsRefund && _asked?.Differ(here.AskedAt, before, here.Record.On) == true;
-            here.AskedAt = before;
-            var after = before.After(here.Record.On, new ProgressFigures(here.Record.Sales, here.Record.Orders, here.Record.Earned));
-            if (after != here.Record.After) (here.Record.After, here.IsChanged) = (after, true);
-            if (!asksAgain) continue;
-            _settled++;
-            return (here.Record.OrderId, here.Moment);
+            var day = _days[index];
+            var (was, now) = (_was[index], Now(index));
+            if (index > _changedTo && was == now) return null;
+            if (!day.IsChanged && TurnsAlike(day, was, now)) continue;
+            Read(index);
+            for (var i = day.IndexOf(_lookedTo); i < day.Count; i++)
+            {
+                var here = day[i];
+                if (here.Moment.CompareTo(limit) >= 0) return null;
+                if (here.IsSettled || here.Moment.IsRefund || here.Moment == _lookedTo) continue;
+                if (_asked!.Differ(was.After(day.On, day.WasBefore(here.Moment)), now.After(day.On, day.NowBefore(here.Moment)), day.On)) return (here.OrderKey, here.Moment);
+            }
         }
         return null;
     }
 
-    /// <summary>Rows that are to go; what is to be written may take their place.</summary>
-    public IEnumerable<ProgressEventRecord> Removed => _removed.Values.Select(e => e.Record);
+    /// <summary>The date of a moment in UTC, a day to the safe side for any zone.</summary>
+    private static DateOnly Nearby(BookEvents.Moment moment, long ticks) =>
+        DateOnly.FromDateTime(new DateTime((long)Int128.Clamp((Int128)moment.UtcTicks + ticks, 0, DateTime.MaxValue.Ticks), DateTimeKind.Utc));
 
-    public IEnumerable<ProgressEventRecord> Changed => _events.Where(e => e.IsNew || e.IsChanged).Select(e => e.Record);
-
-    private int IndexOf(BookEvents.Moment moment)
+    /// <summary>Whether every order of an unchanged day finds conditions to hold as it did: figures only rise within a window, and none begins or ends within a day.</summary>
+    private bool TurnsAlike(KeptDay day, in ProgressState was, in ProgressState now)
     {
-        var (low, high) = (0, _events.Count);
+        if (was == now) return true;
+        if (_asked!.Differ(was, now, day.On)) return false;
+        var (wasAfter, nowAfter) = (was.After(day.On, day.Was), now.After(day.On, day.Was));
+        return !_asked.Differ(was, wasAfter, day.On) && !_asked.Differ(now, nowAfter, day.On);
+    }
+
+    private ProgressState Now(int index)
+    {
+        if (index <= _changedFrom) return _was[index];
+        // Up to the first changed day both are the same.
+        if (_now.Count <= _changedFrom) _now.AddRange(_was.Skip(_now.Count).Take(_changedFrom + 1 - _now.Count));
+        while (_now.Count <= index) _now.Add(_now[^1].After(_days[_now.Count - 1].On, _days[_now.Count - 1].Now));
+        return _now[index];
+    }
+
+    private void Changed(int index)
+    {
+        (_changedFrom, _changedTo) = (Math.Min(_changedFrom, index), Math.Max(_changedTo, index));
+        if (_now.Count > index + 1) _now.RemoveRange(index + 1, _now.Count - index - 1);
+    }
+
+    private KeptDay Read(int index)
+    {
+        var day = _days[index];
+        if (day.IsRead) return day;
+        var (payee, agreement, currency) = (_track.Payee.Value, _track.Agreement?.Value ?? "", _currency.Code);
+        var midnight = day.On.ToDateTime(TimeOnly.MinValue).Ticks;
+        // The instants a date can have in any zone.
+        var (from, to) = (midnight - TimeSpan.TicksPerDay, midnight + (2 * TimeSpan.TicksPerDay));
+        day.Read(_db.ProgressEvents.AsNoTracking()
+            .Where(e => e.Payee == payee && e.Agreement == agreement && e.Currency == currency && e.At >= from && e.At < to && e.On == day.On)
+            .OrderBy(e => e.At).ThenBy(e => e.IsRefund).ThenBy(e => e.EventId));
+        return day;
+    }
+
+    private bool IsDay(int index, DateOnly on) => index < _days.Count && _days[index].On == on;
+
+    /// <returns>Where the first day on or after a date stands.</returns>
+    private int IndexOf(DateOnly on)
+    {
+        var (low, high) = (0, _days.Count);
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (_events[middle].Moment.CompareTo(moment) < 0) low = middle + 1;
+            if (_days[middle].On < on) low = middle + 1;
             else high = middle;
         }
         return low;
     }
 
-    private static bool Same(ProgressEventRecord was, long orderKey, DateOnly on, ProgressFigures figures) =>
-        was.OrderId == orderKey && was.On == on && was.Sales == figures.Sales && was.Orders == figures.Orders && was.Earned == figures.Earned;
-
-    private ProgressEventRecord ToRecord(long orderKey, OrderEvent happened, ProgressFigures figures) => new()
+    private ProgressEventRecord ToRecord(KeptEvent one, DateOnly on) => new()
     {
         Payee = _track.Payee.Value,
         Agreement = _track.Agreement?.Value ?? "",
         Currency = _currency.Code,
-        At = happened.Moment.UtcTicks,
-        IsRefund = happened.Moment.IsRefund,
-        EventId = happened.Moment.Id,
-        OrderId = orderKey,
-        On = happened.On,
-        Sales = figures.Sales,
-        Orders = figures.Orders,
-        Earned = figures.Earned,
+        At = one.Moment.UtcTicks,
+        IsRefund = one.Moment.IsRefund,
+        EventId = one.Moment.Id,
+        OrderId = one.OrderKey,
+        On = on,
+        Sales = one.Figures.Sales,
+        Orders = one.Figures.Orders,
+        Earned = one.Figures.Earned,
+    };
+
+    private ProgressDayRecord ToRecord(KeptDay day) => new()
+    {
+        Payee = _track.Payee.Value,
+        Agreement = _track.Agreement?.Value ?? "",
+        Currency = _currency.Code,
+        On = day.On,
+        Span = day.Now,
     };
 }

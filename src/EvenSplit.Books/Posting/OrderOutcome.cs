@@ -9,6 +9,14 @@ internal sealed record OrderEvent(BookEvents.Moment Moment, DateOnly On, IReadOn
 /// <summary>Works an order out with all its refunds and writes what it comes to onto its row.</summary>
 internal sealed class OrderOutcome
 {
+    /// <summary>The columns of an order's row that <see cref="WriteFigures"/> sets.</summary>
+    public static IReadOnlyList<string> Columns { get; } =
+    [
+        nameof(OrderRecord.Status), nameof(OrderRecord.AttributedTo), nameof(OrderRecord.Via), nameof(OrderRecord.Exceptions), nameof(OrderRecord.GoodsNet), nameof(OrderRecord.Tax),
+        nameof(OrderRecord.ShippingNet), nameof(OrderRecord.Charged), nameof(OrderRecord.ProcessingFee), nameof(OrderRecord.ChannelFee), nameof(OrderRecord.Rebate), nameof(OrderRecord.Affiliates),
+        nameof(OrderRecord.Collaborators), nameof(OrderRecord.Vendors), nameof(OrderRecord.House), nameof(OrderRecord.ShippingKept),
+    ];
+
     private OrderOutcome(Order order) => Order = order;
 
     public Order Order { get; }
@@ -46,8 +54,10 @@ internal sealed class OrderOutcome
 
     /// <summary>Sets the figures at the sale on the order's row.</summary>
     /// <param name="openExceptions">How many of its exceptions nobody has let stand.</param>
-    public void WriteFigures(OrderRecord record, int openExceptions)
+    /// <returns>Whether anything of them is otherwise than it was.</returns>
+    public bool WriteFigures(OrderRecord record, int openExceptions)
     {
+        var before = FiguresOf(record);
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
@@ -64,7 +74,11 @@ internal sealed class OrderOutcome
         record.Vendors = Ledger?.EarnedBy(PayeeRole.Vendor) ?? 0;
         record.House = Ledger?.House ?? record.Charged + record.Rebate - record.Tax - record.ProcessingFee - record.ChannelFee;
         record.ShippingKept = record.ShippingNet - (Ledger?.ShippingPassed ?? 0);
+        return before != FiguresOf(record);
     }
+
+    private static (OrderStatus, string?, AttributionVia?, int, long, long, long, long, long, long, long, long, long, long, long, long) FiguresOf(OrderRecord o) =>
+        (o.Status, o.AttributedTo, o.Via, o.Exceptions, o.GoodsNet, o.Tax, o.ShippingNet, o.Charged, o.ProcessingFee, o.ChannelFee, o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.ShippingKept);
 
     private static List<ProgressChange> Changes(Action<List<ProgressChange>> collect)
     {

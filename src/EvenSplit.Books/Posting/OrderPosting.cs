@@ -1,6 +1,5 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
 
@@ -30,7 +29,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var outcomes = new OutcomesInTime(db, book).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
-        foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, KeptExceptions.Of(order.Record.Id, outcomes[order.Record.Id].Outcome).Count());
+        foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, KeptExceptions.Of(order.Record.Id, outcomes[order.Record.Id].Outcome).Length);
         Write(added.Select(o => o.Record));
         Write(added.SelectMany(o => o.Record.Lines));
         Write(added.SelectMany(o => o.Record.Codes));
@@ -48,15 +47,17 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     /// <param name="orders">By order key; each is in the book.</param>
     public void Correct(IReadOnlyDictionary<long, Order> orders)
     {
-        var held = HeldOrder.Of(db, [.. orders.Keys]);
-        foreach (var order in held)
+        var before = HeldOrder.Of(db, [.. orders.Keys]);
+        var keys = orders.Keys.ToArray();
+        foreach (var record in db.Orders.WithParts().Where(o => keys.Contains(o.Id)).ToArray())
         {
-            db.OrderCodes.RemoveRange(order.Record.Codes);
+            db.OrderCodes.RemoveRange(record.Codes);
             db.SaveChanges();
-            OrderFacts.Fill(order.Record, orders[order.Record.Id], book.Time);
+            OrderFacts.Fill(record, orders[record.Id], book.Time);
         }
         db.SaveChanges();
-        Recalculate([.. held.Select(o => o with { Order = OrderFacts.ToOrder(o.Record) })], null);
+        // What was counted is still to be taken off the month it was in.
+        Recalculate([.. HeldOrder.Of(db, keys).Zip(before, (now, was) => now with { Counted = was.Counted })], null);
     }
 
     /// <summary>Works orders out again from the facts the book holds and posts the differences.</summary>
@@ -68,13 +69,12 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     /// <summary>Counts anew which exceptions of orders are open, after somebody has let some stand.</summary>
     public void CountExceptions(IReadOnlyCollection<long> orderKeys)
     {
-        var accepted = KeptExceptions.Accepted(db, orderKeys);
-        var exceptions = db.OrderExceptions.AsNoTracking().Where(e => orderKeys.Contains(e.OrderId)).AsEnumerable().ToLookup(e => e.OrderId);
+        var exceptions = new KeptExceptions(db, orderKeys);
         var totals = new TotalsChange();
         foreach (var record in db.Orders.Where(o => orderKeys.Contains(o.Id)).ToArray())
         {
             var before = TotalsChange.Of(record);
-            record.Exceptions = KeptExceptions.Open(exceptions[record.Id], accepted[record.Id]);
+            record.Exceptions = exceptions.Open(record.Id);
             totals.Move(before, TotalsChange.Of(record));
         }
         db.SaveChanges();
@@ -96,10 +96,10 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     {
         var keys = outcomes.Select(o => o.Held.Record.Id).ToArray();
         var held = keys.Where(id => !added.Contains(id)).ToArray();
-        var accepted = KeptExceptions.Accepted(db, held);
+        var exceptions = new KeptExceptions(db, held);
         var heldBack = HeldLines.Of(db, held);
         var totals = new TotalsChange();
-        var (entries, exceptions) = (new List<EntryRecord>(), new List<OrderExceptionRecord>());
+        var (entries, records) = (new List<EntryRecord>(), new List<OrderRecord>());
         var redated = new List<(EntryRecord Entry, DateOnly? ClearsOn)>();
         var reattributed = new List<string>();
         var changed = 0;
@@ -107,11 +107,10 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         {
             var record = order.Record;
             var isNew = added.Contains(record.Id);
-            var raised = KeptExceptions.Of(record.Id, outcome).ToArray();
-            exceptions.AddRange(raised);
+            var open = exceptions.Replace(record.Id, outcome);
             var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
             var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
-            if (!isNew) outcome.WriteFigures(record, KeptExceptions.Open(raised, accepted[record.Id]));
+            if (!isNew && outcome.WriteFigures(record, open)) records.Add(record);
             totals.Move(order.Counted, TotalsChange.Of(record));
             var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, today);
             entries.AddRange(differences.New);
@@ -120,11 +119,13 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             if (differences.New.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
         }
         db.SaveChanges();
-        if (held.Length > 0) db.OrderExceptions.Where(e => held.Contains(e.OrderId)).ExecuteDelete();
+        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(records);
         KeptEntrySums.Redate(db, redated);
-        Write(Numbered(entries, db.Entries.Max(e => (long?)e.Id), (e, id) => e.Id = id));
+        var next = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
+        foreach (var entry in entries) entry.Id = next++;
+        Write(entries);
         KeptEntrySums.Add(db, entries);
-        Write(Numbered(exceptions, db.OrderExceptions.Max(e => (long?)e.Id), (e, id) => e.Id = id));
+        exceptions.Save();
         totals.Save(db);
         return (changed, reattributed);
     }
@@ -137,16 +138,9 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Recalculate([.. db.Orders.Where(o => o.Origin != null && origins.Contains(o.Origin)).Select(o => o.Id).AsEnumerable().Where(id => but?.Contains(id) != true)]);
     }
 
-    private static List<T> Numbered<T>(List<T> rows, long? last, Action<T, long> number)
-    {
-        var next = (last ?? 0) + 1;
-        foreach (var row in rows) number(row, next++);
-        return rows;
-    }
-
     private void Write<T>(IEnumerable<T> rows) where T : class
     {
-        using var writer = new BulkWriter<T>(db);
+        using var writer = BulkWriter<T>.Inserting(db);
         writer.Write(rows);
     }
 }

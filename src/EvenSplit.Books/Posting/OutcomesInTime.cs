@@ -8,10 +8,14 @@ internal sealed record WorkedOut(HeldOrder Held, OrderOutcome Outcome);
 
 /// <summary>
 /// Works orders out in the order of their payments, so that each finds how far its payees had come; where that changes what a later order
-/// of the book gave, works that one out again too, and no other.
+/// of the book gave, works that one out again too, and no other. Many orders are first worked out side by side, as if nobody's progress had changed, and
+/// again only where that turns out to matter.
 /// </summary>
 internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
 {
+    /// <summary>Below so many, sharing out costs more than it gains.</summary>
+    private const int Many = 32;
+
     private readonly Dictionary<long, WorkedOut> _workedOut = [];
     private readonly Dictionary<long, HeldOrder> _orders = [];
 
@@ -24,17 +28,25 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
         var origins = new OriginsInBook(db, book.Rules, _orders.Values.Select(o => o.Order).ToArray());
         if (book.Progress.AreNone)
         {
-            foreach (var order in _orders.Values) WorkOut(order, origins, NobodysProgress.Instance);
+            var outcomes = Ahead(origins, _ => NobodysProgress.Instance);
+            foreach (var (key, order) in _orders) _workedOut[key] = new WorkedOut(order, outcomes.GetValueOrDefault(key) ?? WorkOut(order, origins, NobodysProgress.Instance));
             return _workedOut;
         }
-        var sweep = new ProgressSweep(db, book, EarliestChange(held, added));
+        InTime(held, added, origins);
+        return _workedOut;
+    }
+
+    private void InTime(IReadOnlyCollection<HeldOrder> held, IReadOnlyCollection<HeldOrder> added, OriginsInBook origins)
+    {
+        var sweep = new ProgressSweep(db, book);
+        var ahead = _orders.Count < Many ? [] : Ahead(origins, sweep.WasBefore);
         sweep.TakeOff([.. held.Select(o => o.Record.Id)]);
         foreach (var order in added) sweep.IsNew(order.Record.Id);
         var queue = new SortedDictionary<BookEvents.Moment, long>();
         foreach (var order in _orders.Values)
         {
             if (Counts(order.Order)) queue.Add(BookEvents.Moment.Of(order.Order), order.Record.Id);
-            else WorkOut(order, origins, sweep, sweep);
+            else Keep(order, WorkOut(order, origins, NobodysProgress.Instance));
         }
         while (true)
         {
@@ -47,28 +59,42 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
             if (next is not { } moment) break;
             queue.Remove(moment, out var key);
             if (!_orders.TryGetValue(key, out var order)) _orders[key] = order = HeldOrder.Of(db, [key])[0];
-            sweep.MoveTo(order.Order);
-            WorkOut(order, origins, sweep, sweep);
+            var progress = sweep.Before(order.Order);
+            Keep(order, ahead.GetValueOrDefault(key) is { Ledger: { } ledger } thought && ledger.HoldsFor(progress) ? thought : WorkOut(order, origins, progress));
         }
         sweep.Save();
-        return _workedOut;
+
+        void Keep(HeldOrder order, OrderOutcome outcome)
+        {
+            _workedOut[order.Record.Id] = new WorkedOut(order, outcome);
+            sweep.Replace(order.Record.Id, outcome.Events);
+        }
     }
 
-    private void WorkOut(HeldOrder order, OriginsInBook origins, IProgressBefore progress, ProgressSweep? sweep = null)
+    /// <summary>Works orders out side by side.</summary>
+    /// <returns>By order key; without those that could not be worked out, perhaps only because progress is not what it will be.</returns>
+    private Dictionary<long, OrderOutcome> Ahead(OriginsInBook origins, Func<Order, IProgressBefore> progress)
     {
-        var outcome = OrderOutcome.WorkOut(book, order.Order, order.Refunds.Select(r => r.Refund), origins.Of(order.Order), progress);
-        _workedOut[order.Record.Id] = new WorkedOut(order, outcome);
-        sweep?.Replace(order.Record.Id, outcome.Events);
+        var orders = _orders.Values.Select(o => (Held: o, Origin: origins.Of(o.Order))).ToArray();
+        var outcomes = new OrderOutcome?[orders.Length];
+        SideBySide.For(orders.Length, i =>
+        {
+            try
+            {
+                outcomes[i] = WorkOut(orders[i].Held, orders[i].Origin, Counts(orders[i].Held.Order) ? progress(orders[i].Held.Order) : NobodysProgress.Instance);
+            }
+            catch (OverflowException)
+            {
+                // Fails again, or does not, when its turn comes.
+            }
+        });
+        return orders.Zip(outcomes).Where(o => o.Second is not null).ToDictionary(o => o.First.Held.Record.Id, o => o.Second!);
     }
 
-    /// <summary>Nothing before it is touched: neither what the orders add now nor what they added before.</summary>
-    private long EarliestChange(IReadOnlyCollection<HeldOrder> held, IReadOnlyCollection<HeldOrder> added)
-    {
-        var now = held.Concat(added).Where(o => Counts(o.Order)).Select(o => o.Order.PaidAt!.Value.UtcTicks).DefaultIfEmpty(long.MaxValue).Min();
-        if (held.Count == 0) return now;
-        var keys = held.Select(o => o.Record.Id).ToArray();
-        return Math.Min(now, db.ProgressEvents.Where(e => keys.Contains(e.OrderId)).Min(e => (long?)e.At) ?? now);
-    }
+    private OrderOutcome WorkOut(HeldOrder order, OriginsInBook origins, IProgressBefore progress) => WorkOut(order, origins.Of(order.Order), progress);
+
+    private OrderOutcome WorkOut(HeldOrder order, AttributionDecision? origin, IProgressBefore progress) =>
+        OrderOutcome.WorkOut(book, order.Order, order.Refunds.Select(r => r.Refund), origin, progress);
 
     private static bool Counts(Order order) => !order.IsTest && order.PaidAt is not null;
 

@@ -120,7 +120,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
             {
                 foreach (var payee in book.Rules.Payees.Where(p => p.IsOn(agreement.Id, last) && !known.Contains((p.Id.Value, start))))
                 {
-                    var figure = Figure(target, StateAtEndOf(TrackKey.Of(payee.Id, agreement), agreement.Currency, last, book).Highest(target.Window, last));
+                    var figure = Figure(target, db.StateAtEndOf(TrackKey.Of(payee.Id, agreement), agreement.Currency, last).Highest(target.Window, last));
                     if (figure < target.AtLeast) continue;
                     db.TargetsReached.Add(new TargetReachedRecord { TargetId = target.Id, Payee = payee.Id.Value, WindowStart = start, Figure = figure, NoticedOn = today });
                     made++;
@@ -172,15 +172,6 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
             ?? throw new RefusedException($"{cache.Get(db).PayeeName(payee)} is no longer on {cache.Get(db).AgreementName(target.AgreementId)}.");
         agreements.TakeOff(membership.Id, from, by);
         agreements.PutOn(moveTo, payee, from, by);
-    }
-
-    private ProgressState StateAtEndOf(TrackKey track, Currency currency, DateOnly day, OpenedBook book)
-    {
-        var next = day.AddDays(1).ToDateTime(TimeOnly.MinValue);
-        var before = new DateTimeOffset(next, book.Time.Zone.GetUtcOffset(next)).UtcTicks;
-        var (payee, agreement, code) = (track.Payee.Value, track.Agreement?.Value ?? "", currency.Code);
-        return db.ProgressEvents.AsNoTracking().Where(e => e.Payee == payee && e.Agreement == agreement && e.Currency == code && e.At < before)
-            .OrderByDescending(e => e.At).ThenByDescending(e => e.IsRefund).ThenByDescending(e => e.EventId).Select(e => (ProgressState?)e.After).FirstOrDefault() ?? default;
     }
 
     private static long Figure(TargetRecord target, ProgressFigures reached) => target.Measure switch

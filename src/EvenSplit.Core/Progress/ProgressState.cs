@@ -12,14 +12,17 @@ public readonly record struct ProgressState(
 
     /// <summary>The state after one more event; <paramref name="change"/> is the event's own figures.</summary>
     /// <param name="on">The event's date in the book's zone, not before this state's.</param>
-    public ProgressState After(DateOnly on, ProgressFigures change)
-    {
-        var before = this;
-        return new ProgressState(
-            on, Next(ProgressWindow.Lifetime), Next(ProgressWindow.Month), Next(ProgressWindow.Quarter), Next(ProgressWindow.Year));
+    public ProgressState After(DateOnly on, ProgressFigures change) => After(on, ProgressSpan.Of(change));
 
-        WindowState Next(ProgressWindow window) => (before.SameWindow(window, on) ? before.Of(window) : default).After(change);
-    }
+    /// <summary>The state after all the events of a span.</summary>
+    /// <param name="on">A date of the span's month, not before this state's.</param>
+    public ProgressState After(DateOnly on, in ProgressSpan span) => new(
+        on,
+        Begun(ProgressWindow.Lifetime, on).After(span), Begun(ProgressWindow.Month, on).After(span),
+        Begun(ProgressWindow.Quarter, on).After(span), Begun(ProgressWindow.Year, on).After(span));
+
+    /// <summary>A window as an event on a date finds it.</summary>
+    private WindowState Begun(ProgressWindow window, DateOnly on) => SameWindow(window, on) ? Of(window) : default;
 
     private WindowState Of(ProgressWindow window) => window switch
     {
@@ -41,10 +44,5 @@ public readonly record struct ProgressState(
 /// <summary>One window's running figures, and the highest they have reached, never below 0.</summary>
 public readonly record struct WindowState(ProgressFigures Running, ProgressFigures Highest)
 {
-    internal WindowState After(ProgressFigures change)
-    {
-        var running = new ProgressFigures(Running.Sales + change.Sales, Running.Orders + change.Orders, Running.Earned + change.Earned);
-        return new WindowState(running, new ProgressFigures(
-            Math.Max(Highest.Sales, running.Sales), Math.Max(Highest.Orders, running.Orders), Math.Max(Highest.Earned, running.Earned)));
-    }
+    internal WindowState After(in ProgressSpan span) => new(Running.And(span.Sum), Highest.OrHigher(Running.And(span.Highest)));
 }

@@ -81,7 +81,7 @@ public sealed class OrderLedger
     public long? InOrderCurrency(Money amount) => _lineShares.InOrderCurrency(amount);
 
     /// <summary>Whether the cases chosen at the sale would be chosen with other progress too.</summary>
-    internal bool HoldsFor(IProgressBefore progress) =>
+    public bool HoldsFor(IProgressBefore progress) =>
         Shares.Count == 0 || new Pinning(_rules, Order, Figures, PlacedOn, PaidOn, progress, explain: false).HoldsFor(Shares);
 
     /// <summary>Takes a refund off and posts the differences as reversals, dated by the refund.</summary>
