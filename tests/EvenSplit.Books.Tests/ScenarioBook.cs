@@ -26,7 +26,7 @@ internal sealed class ScenarioBook : BookOnDisk
         return JsonNode.Parse(output.ToArray())!.AsObject().ToDictionary(s => s.Key, s => s.Value!.AsArray().Select(i => i!.ToJsonString()).ToArray());
     }
 
-    public void Take(Order order) => InPosting((_, posting) => posting.PostNew([order], []));
+    public void Take(Order order) => InPosting((_, posting) => posting.PostNew([order]));
 
     public void Take(Refund refund) => InPosting((db, posting) =>
     {

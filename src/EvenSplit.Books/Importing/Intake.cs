@@ -27,7 +27,7 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         var visitors = read.Where(g => g.Rows[0]["visitor"].Length > 0).ToDictionary(g => g.Id, g => g.Rows[0]["visitor"]);
         var clicks = new ClickLog(db, book);
         var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).Select(o => clicks.WithClicks(o, visitors.GetValueOrDefault(o.Id.Value))).ToArray();
-        if (added.Length > 0) posting.PostNew(added, [], visitors);
+        if (added.Length > 0) posting.PostNew(added, visitors);
         TakeWaiting(added);
         var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).ToDictionary(h => h.Id, h => good[h.OrderId]);
         foreach (var refused in WithoutRefundedLines(changed, read)) changed.Remove(refused);

@@ -40,7 +40,7 @@ internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnl
         return new EntryDifferences(differences, redated);
     }
 
-    private static EntryRecord ToRecord(long orderKey, int lineNumber, Entry entry, long? refund, DateOnly postedOn) => new()
+    public static EntryRecord ToRecord(long orderKey, int lineNumber, Entry entry, long? refund, DateOnly postedOn) => new()
     {
         OrderId = orderKey,
         LineNumber = lineNumber,

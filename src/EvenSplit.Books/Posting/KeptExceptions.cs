@@ -17,16 +17,18 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
     public static OrderExceptionRecord[] Of(long orderKey, OrderOutcome outcome) =>
     [
         .. outcome.Exceptions.Select(e => new OrderExceptionRecord { OrderId = orderKey, Code = e.Code, LineId = e.Line?.Value, Payee = e.Payee?.Value }),
-        .. outcome.OffPlan.Select(f => new OrderExceptionRecord
-        {
-            OrderId = orderKey,
-            Code = ExceptionCode.PriceOffPlan,
-            LineId = f.Line.Value,
-            Price = f.Fault,
-            Expected = f.Expected,
-            Actual = f.Actual,
-        }),
+        .. outcome.OffPlan.Select(f => OffPlan(orderKey, f)),
     ];
+
+    public static OrderExceptionRecord OffPlan(long orderKey, PriceFinding finding) => new()
+    {
+        OrderId = orderKey,
+        Code = ExceptionCode.PriceOffPlan,
+        LineId = finding.Line.Value,
+        Price = finding.Fault,
+        Expected = finding.Expected,
+        Actual = finding.Actual,
+    };
 
     /// <summary>How many of a list of exceptions nobody has let stand.</summary>
     public static int Open(IEnumerable<OrderExceptionRecord> exceptions, IEnumerable<(ExceptionCode Code, string Line, string Payee)> accepted)

@@ -9,12 +9,10 @@ namespace EvenSplit.Books.Posting;
 /// </summary>
 internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today)
 {
-    /// <summary>Posts orders the book does not hold yet, with the refunds of them that have come with them.</summary>
+    /// <summary>Posts orders the book does not hold yet.</summary>
     /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
-    public void PostNew(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds, IReadOnlyDictionary<string, string>? visitors = null)
+    public void PostNew(IReadOnlyList<Order> orders, IReadOnlyDictionary<string, string>? visitors = null)
     {
-        var nextRefund = (db.Refunds.Max(r => (long?)r.Id) ?? 0) + 1;
-        var refunded = refunds.ToLookup(r => r.Order, r => (Key: nextRefund++, Refund: r));
         var nextOrder = (db.Orders.Max(o => (long?)o.Id) ?? 0) + 1;
         var added = orders.Select(order =>
         {
@@ -24,7 +22,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             foreach (var line in record.Lines) line.OrderId = record.Id;
             foreach (var code in record.Codes) code.OrderId = record.Id;
             foreach (var click in record.Clicks) click.OrderId = record.Id;
-            return new HeldOrder(record, order, refunded[order.Id].ToArray(), new Dictionary<PostedKey, PostedAmount>(), null);
+            return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), null);
         }).ToArray();
         var outcomes = new OutcomesInTime(db, book).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
@@ -34,9 +32,6 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         Write(added.SelectMany(o => o.Record.Lines));
         Write(added.SelectMany(o => o.Record.Codes));
         Write(added.SelectMany(o => o.Record.Clicks));
-        var refundRecords = added.SelectMany(o => o.Refunds.Select(r => OrderFacts.ToRecord(r.Refund, r.Key, o.Record.Id))).ToArray();
-        Write(refundRecords);
-        Write(refundRecords.SelectMany(r => r.Lines));
         var (_, reattributed) = Post([.. outcomes.Values], keys, null);
         // An order that has come makes renewals that came before it follow it.
         RecalculateRenewalsOf([.. orders.Select(o => o.Id.Value).Union(reattributed)], but: keys);

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Scenarios;
 
 /// <summary>Takes a whole scenario into an empty book, through the same doors as everything else: rules, then sales, then adjustments and runs.</summary>
 public sealed class LoadScenario(
-    BookDbContext db, BookCache cache, BookClock clock, OpenBook open, RateDesk rates, ProductDesk products, PayeeDesk payees, AgreementDesk agreements,
+    BookDbContext db, BookCache cache, OpenBook open, RateDesk rates, ProductDesk products, PayeeDesk payees, AgreementDesk agreements,
     Adjustments adjustments, PayRunSteps runs, RulesChange rulesChange) : IUseCase
 {
     /// <summary>The book's clock stands at the latest date the scenario speaks of, so that its runs can be made.</summary>
@@ -20,13 +20,16 @@ public sealed class LoadScenario(
     {
         var policy = facts.Rules.Policy;
         open.Open(name, policy.Currency.Code, policy.Time.Zone.Id, by, LatestDate(facts), policy.ClickModel, policy.AllowSelfReferral);
+        // All of it is new: nothing that is tracked changes after it is added.
+        db.ChangeTracker.AutoDetectChangesEnabled = false;
         using (var change = rulesChange.Begin())
         {
             Rules(facts.Rules, by);
             change.Commit();
         }
         db.ChangeTracker.Clear();
-        InOneGo(() => new OrderPosting(db, cache.Get(db), clock.Today).PostNew(facts.Orders, facts.Refunds));
+        db.ChangeTracker.AutoDetectChangesEnabled = true;
+        Sales(facts.Orders, facts.Refunds);
         foreach (var adjustment in facts.Adjustments)
         {
             adjustments.Add(adjustment.Id, adjustment.Payee.Value, adjustment.On, adjustment.Amount, AdjustmentKind.Correction, adjustment.Note, by);
@@ -38,10 +41,12 @@ public sealed class LoadScenario(
         }
     }
 
-    private void InOneGo(Action work)
+    /// <summary>Takes all sales into a book that has its rules and no sales yet.</summary>
+    /// <exception cref="InvalidOperationException">The book has orders already.</exception>
+    public void Sales(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds)
     {
         using var transaction = db.Database.BeginTransaction();
-        work();
+        new SalesAtOnce(db, cache.Get(db)).Post(orders, refunds);
         transaction.Commit();
         db.ChangeTracker.Clear();
     }

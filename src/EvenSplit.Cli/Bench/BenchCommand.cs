@@ -1,15 +1,32 @@
 using System.CommandLine;
+using EvenSplit.Books;
 
 namespace EvenSplit.Cli.Bench;
 
+/// <summary>Measurements, each printed beside what it is held against. The folder keeps the books that are measured.</summary>
 internal static class BenchCommand
 {
-    public static Command Make()
+    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport() };
+
+    private static Command MakeBook()
+    {
+        var data = DataOption.Make();
+        var orders = new Option<int>("--orders") { Description = "How many orders it is to have.", DefaultValueFactory = _ => 1_000_000 };
+        var command = new Command("make", "Makes a large book under 'big', from the demonstration book under 'demo'.") { data, orders };
+        command.SetAction(parsed =>
+        {
+            var folder = parsed.GetRequiredValue(data).FullName;
+            new BigBook(new BookPlace(Path.Combine(folder, "big"))).Make(Path.Combine(folder, "demo"), parsed.GetValue(orders));
+        });
+        return command;
+    }
+
+    private static Command MakeImport()
     {
         var data = DataOption.Make();
         var lines = new Option<int>("--lines") { Description = "How many order lines.", DefaultValueFactory = _ => 100_000 };
         var rounds = new Option<int>("--rounds") { Description = "How many times each is done; medians are compared.", DefaultValueFactory = _ => 3 };
-        var command = new Command("bench", "Measures the import of many order lines against a plain insert of the same rows.") { data, lines, rounds };
+        var command = new Command("import", "Measures the import of many order lines against a plain insert of the same rows.") { data, lines, rounds };
         command.SetAction(async (parsed, _) => await new ImportBench(parsed.GetRequiredValue(data).FullName, parsed.GetValue(lines), parsed.GetValue(rounds)).RunAsync());
         return command;
     }

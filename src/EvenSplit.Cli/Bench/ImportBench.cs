@@ -47,16 +47,15 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
 
     private async Task<(TimeSpan Time, BookPlace Place)> ImportAsync(string demo, string name, int count)
     {
-        var place = Empty(name);
-        Directory.CreateDirectory(place.Folder);
-        foreach (var file in Directory.GetFiles(demo)) File.Copy(file, Path.Combine(place.Folder, Path.GetFileName(file)));
+        var place = new BookPlace(Path.Combine(folder, name));
+        BookCopy.Make(demo, place);
         using var services = CliServices.For(place);
         services.PrepareBook();
         using var scope = services.CreateScope();
         var csv = Path.Combine(place.Folder, "orders.csv");
         // Only what this import brings is to be measured, so the demonstration's own sales go first.
         var codes = await scope.ServiceProvider.GetRequiredService<BookDbContext>().PayeeCodes.AsNoTracking().ToListAsync();
-        ClearSales(scope.ServiceProvider.GetRequiredService<BookDbContext>());
+        BookCopy.ClearSales(scope.ServiceProvider.GetRequiredService<BookDbContext>());
         BenchFile.Write(csv, count, codes);
         int id;
         await using (var content = File.OpenRead(csv)) id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(ImportKind.Orders, "orders.csv", content, "bench");
@@ -88,20 +87,6 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
             times.Add(started.Elapsed);
         }
         return times.Order().ElementAt(SingleOrders / 2);
-    }
-
-    /// <summary>Empties the copy of its sales; only in a copy made to be measured are the guards of the append-only tables lifted for it.</summary>
-    private static void ClearSales(BookDbContext db)
-    {
-        db.Database.ExecuteSqlRaw(
-            """
-            PRAGMA foreign_keys = OFF;
-            DROP TRIGGER Entries_NoDelete; DROP TRIGGER Remittances_NoDelete; DROP TRIGGER Recoupments_NoDelete; DROP TRIGGER PayRuns_NoDelete; DROP TRIGGER Adjustments_NoDelete;
-            DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM Remittances; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds;
-            DELETE FROM OrderExceptions; DELETE FROM OrderLines; DELETE FROM OrderCodes; DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals;
-            PRAGMA foreign_keys = ON;
-            VACUUM;
-            """);
     }
 
     private BookPlace Empty(string name)
