@@ -27,8 +27,10 @@ internal sealed class IndexesLater : IDisposable
     /// <summary>Names and texts come from the database itself; an index's name cannot be a parameter.</summary>
     private void Execute(string sql)
     {
+        using var transaction = _db.Database.BeginTransaction();
         using var command = _db.Database.GetDbConnection().CreateCommand();
-        (command.CommandText, command.Transaction) = (sql, _db.Database.CurrentTransaction!.GetDbTransaction());
+        (command.CommandText, command.Transaction) = (sql, transaction.GetDbTransaction());
         command.ExecuteNonQuery();
+        transaction.Commit();
     }
 }

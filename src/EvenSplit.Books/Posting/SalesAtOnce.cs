@@ -4,8 +4,8 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>
-/// Puts all sales into a book that has none, inside the caller's transaction: worked out at once as calc does, written table by table. The book is
-/// the same as if they had come in one by one.
+/// Puts all sales into a book that has none: worked out at once as calc does, written table by table. The book is the same as if they had come in one by
+/// one. Committed in portions, so that the journal stays small: what is stopped on the way is no book.
 /// </summary>
 internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
 {
@@ -130,14 +130,20 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 return EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
             }).ToArray();
             foreach (var row in rows) row.Id = next++;
-            Write(rows);
+            using var transaction = db.Database.BeginTransaction();
+            using (var writer = BulkWriter<EntryRecord>.Inserting(db)) writer.Write(rows);
             KeptEntrySums.Add(db, rows);
+            transaction.Commit();
         }
     }
 
     private void Write<T>(IEnumerable<T> rows) where T : class
     {
-        using var writer = BulkWriter<T>.Inserting(db);
-        writer.Write(rows);
+        foreach (var portion in rows.Chunk(Portion))
+        {
+            using var transaction = db.Database.BeginTransaction();
+            using (var writer = BulkWriter<T>.Inserting(db)) writer.Write(portion);
+            transaction.Commit();
+        }
     }
 }

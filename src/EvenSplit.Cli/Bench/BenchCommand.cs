@@ -12,11 +12,13 @@ internal static class BenchCommand
     {
         var data = DataOption.Make();
         var orders = new Option<int>("--orders") { Description = "How many orders it is to have.", DefaultValueFactory = _ => 1_000_000 };
-        var command = new Command("make", "Makes a large book under 'big', from the demonstration book under 'demo'.") { data, orders };
+        var affiliates = new Option<int>("--affiliates") { Description = "How many affiliates more.", DefaultValueFactory = _ => 300 };
+        var name = new Option<string>("--name") { Description = "The folder it gets.", DefaultValueFactory = _ => "big" };
+        var command = new Command("make", "Makes a large book from the demonstration book under 'demo'.") { data, orders, affiliates, name };
         command.SetAction(parsed =>
         {
             var folder = parsed.GetRequiredValue(data).FullName;
-            new BigBook(new BookPlace(Path.Combine(folder, "big"))).Make(Path.Combine(folder, "demo"), parsed.GetValue(orders));
+            new BigBook(new BookPlace(parsed.GetRequiredValue(name))).Make(Path.Combine(folder, "demo"), parsed.GetValue(orders), parsed.GetValue(affiliates));
         });
         return command;
     }

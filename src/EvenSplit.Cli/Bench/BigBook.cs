@@ -11,12 +11,11 @@ using Microsoft.Extensions.DependencyInjection;
 namespace EvenSplit.Cli.Bench;
 
 /// <summary>
-/// A large book over the demonstration's catalogue and deals: five thousand affiliates more, all on the ladder, and three months of sales with refunds,
+/// A large book over the demonstration's catalogue and deals: many affiliates more, all on the ladder, and three months of sales with refunds,
 /// tests, unpaid orders and every kind of exception. Written table by table, through no door.
 /// </summary>
 internal sealed class BigBook(BookPlace place)
 {
-    private const int Affiliates = 5_000;
     private static readonly DateTimeOffset Start = new(2026, 9, 1, 0, 0, 0, TimeSpan.Zero);
     private static readonly TimeSpan Length = TimeSpan.FromDays(91);
 
@@ -24,7 +23,8 @@ internal sealed class BigBook(BookPlace place)
     public static DateOnly Today { get; } = new(2026, 11, 30);
 
     /// <param name="demo">The folder of a demonstration book, which is copied and emptied of its sales.</param>
-    public void Make(string demo, int orders)
+    /// <param name="affiliates">How many there are beside those of the demonstration.</param>
+    public void Make(string demo, int orders, int affiliates)
     {
         var watch = Stopwatch.StartNew();
         BookCopy.Make(demo, place);
@@ -33,7 +33,7 @@ internal sealed class BigBook(BookPlace place)
         using var scope = services.CreateScope();
         var db = scope.ServiceProvider.GetRequiredService<BookDbContext>();
         BookCopy.ClearSales(db);
-        AddAffiliates(db);
+        AddAffiliates(db, affiliates);
         scope.ServiceProvider.GetRequiredService<BookClock>().MoveTo(Today);
         var codes = db.PayeeCodes.AsNoTracking().Select(c => c.Code).ToArray();
         var (made, refunds) = Sales(orders, codes);
@@ -44,10 +44,10 @@ internal sealed class BigBook(BookPlace place)
             $"a book of {orders:N0} orders  {db.Entries.LongCount():N0} entries, {db.ProgressEvents.LongCount():N0} events of progress, {new FileInfo(place.Database).Length / (double)orders / 1024:F2} KB an order, made in {watch.Elapsed.TotalSeconds:F0} s"));
     }
 
-    private static void AddAffiliates(BookDbContext db)
+    private static void AddAffiliates(BookDbContext db, int count)
     {
         var first = db.Payees.Max(p => p.Position) + 1;
-        for (var i = 0; i < Affiliates; i++)
+        for (var i = 0; i < count; i++)
         {
             db.Payees.Add(new PayeeRecord
             {
