@@ -76,7 +76,7 @@ internal sealed class KeptChecks(BookDbContext db)
     public IEnumerable<CheckLine> Entries()
     {
         var posted = new Dictionary<(int Period, string Payee, string Currency, bool IsReversal), (long Count, long Amount, long Fingerprint)>();
-        var open = new Dictionary<(string Payee, string Currency, DateOnly ClearsOn), long>();
+        var clearing = new Dictionary<(int Run, string Payee, string Currency, DateOnly ClearsOn), (long Amount, long Reversed, long Count, long Fingerprint)>();
         var months = new Comparison("Months of entries");
         foreach (var entry in db.Entries.AsNoTracking())
         {
@@ -84,13 +84,15 @@ internal sealed class KeptChecks(BookDbContext db)
             var key = (entry.Period, entry.Payee, entry.Currency, entry.RefundId is not null);
             var (count, amount, fingerprint) = posted.GetValueOrDefault(key);
             posted[key] = (count + 1, amount + entry.Amount, EntryFingerprint.Add(fingerprint, EntryFingerprint.Of(entry)));
-            if (entry.RunId is not null) continue;
-            var day = (entry.Payee, entry.Currency, entry.ClearsOn ?? DateOnly.MaxValue);
-            open[day] = open.GetValueOrDefault(day) + entry.Amount;
+            // A run has a number from 1.
+            var day = (entry.RunId ?? 0, entry.Payee, entry.Currency, entry.ClearsOn ?? DateOnly.MaxValue);
+            var sum = clearing.GetValueOrDefault(day);
+            clearing[day] = (sum.Amount + entry.Amount, sum.Reversed + Math.Min(0, entry.Amount), sum.Count + 1, EntryFingerprint.Add(sum.Fingerprint, EntryFingerprint.Of(entry)));
         }
         yield return months.Line(MoneyWords.Count(posted.Values.Sum(p => p.Count), "entry", "entries"), "each in the month it was posted");
         yield return Posted(posted);
-        yield return Open(open);
+        yield return Clearing("Sums of what is open", db.OpenSums.AsNoTracking().AsEnumerable().Select(s => (0, (ClearingSum)s)), clearing.Where(c => c.Key.Run == 0));
+        yield return Clearing("Sums of what runs took", db.TakenSums.AsNoTracking().AsEnumerable().Select(s => (s.RunId, (ClearingSum)s)), clearing.Where(c => c.Key.Run != 0));
     }
 
     private CheckLine Posted(Dictionary<(int Period, string Payee, string Currency, bool IsReversal), (long Count, long Amount, long Fingerprint)> posted)
@@ -111,18 +113,23 @@ internal sealed class KeptChecks(BookDbContext db)
         return sums.Line(kept.ToString(), comes.ToString());
     }
 
-    private CheckLine Open(Dictionary<(string Payee, string Currency, DateOnly ClearsOn), long> open)
+    private static CheckLine Clearing(
+        string name, IEnumerable<(int Run, ClearingSum Sum)> held, IEnumerable<KeyValuePair<(int Run, string Payee, string Currency, DateOnly ClearsOn), (long Amount, long Reversed, long Count, long Fingerprint)>> worked)
     {
-        var sums = new Comparison("Sums of what is open");
+        var sums = new Comparison(name);
+        var expected = worked.ToDictionary();
         var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
-        foreach (var (key, sum) in open) comes.Add(key.Currency, sum);
-        foreach (var held in db.OpenSums.AsNoTracking())
+        foreach (var (key, sum) in expected) comes.Add(key.Currency, sum.Amount);
+        foreach (var (run, sum) in held)
         {
-            kept.Add(held.Currency, held.Amount);
-            var right = open.Remove((held.Payee, held.Currency, held.ClearsOn), out var found) ? found : 0;
-            sums.Compare(CheckSubject.Payee, held.Payee, $"{held.Payee}, clearing on {Comparison.Text(held.ClearsOn)} in {held.Currency}", held.Amount, right);
+            kept.Add(sum.Currency, sum.Amount);
+            var right = expected.Remove((run, sum.Payee, sum.Currency, sum.ClearsOn), out var found) ? found : default;
+            var what = $"{sum.Payee}, clearing on {Comparison.Text(sum.ClearsOn)} in {sum.Currency}{(run == 0 ? "" : $", run {run}")}";
+            sums.Compare(CheckSubject.Payee, sum.Payee, what, sum.Amount, right.Amount);
+            sums.Compare(CheckSubject.Payee, sum.Payee, what + ", taken back", sum.Reversed, right.Reversed);
+            sums.Compare(CheckSubject.Payee, sum.Payee, what + ", how many, and their fingerprint", (sum.Entries, sum.Fingerprint), (right.Count, right.Fingerprint));
         }
-        foreach (var (missing, sum) in open.Where(o => o.Value != 0)) sums.Differ(CheckSubject.Payee, missing.Payee, $"{missing.Payee}, clearing on {Comparison.Text(missing.ClearsOn)} in {missing.Currency}", "no sum", Comparison.Text(sum));
+        foreach (var (missing, sum) in expected) sums.Differ(CheckSubject.Payee, missing.Payee, $"{missing.Payee}, clearing on {Comparison.Text(missing.ClearsOn)} in {missing.Currency}", "no sum", Comparison.Text(sum.Amount));
         return sums.Line(kept.ToString(), comes.ToString());
     }
 

@@ -23,7 +23,6 @@ internal sealed class RunChecks(BookDbContext db, OpenedBook book)
         var carried = new Dictionary<string, long>();
         foreach (var run in db.PayRuns.AsNoTracking().Include(r => r.Remittances).Where(r => r.State != RunState.Gathering).OrderBy(r => r.Id).ToArray())
         {
-            var taken = ClearedEntries.Of(db, run.Id);
             var rates = new RatesOfRun(factors[run.Id]);
             foreach (var m in run.Remittances.OrderBy(m => m.Id))
             {
@@ -43,12 +42,10 @@ internal sealed class RunChecks(BookDbContext db, OpenedBook book)
                 Compare("opening", m.Opening, carried.GetValueOrDefault(m.Payee));
                 Compare("paid and carried", m.Paid + m.TransferFee + m.Carried, m.Opening + m.Earned + m.Adjustments - m.Recouped - m.Withheld);
                 Compare("carried beside a payment", m.Paid > 0 ? m.Carried : 0, 0);
-                if (m.TakenEntries is { } count) Compare("entries taken", count, taken.GetValueOrDefault(m.Payee)?.Entries ?? 0);
-                if (m.TakenFingerprint is { } fingerprint) Compare("fingerprint of the entries taken", fingerprint, taken.GetValueOrDefault(m.Payee)?.Fingerprint ?? 0);
                 carried[m.Payee] = m.Carried;
             }
         }
-        foreach (var stamped in entries.Where(e => !served.Contains(e.Key))) runs.Differ(CheckSubject.Payee, stamped.Key.Payee, $"Entries of {book.PayeeName(stamped.Key.Payee)}", $"stamped with run {stamped.Key.Value}", "a run that paid them");
+        foreach (var stamped in entries.Where(e => !served.Contains(e.Key))) runs.Differ(CheckSubject.Payee, stamped.Key.Payee, $"Entries of {book.PayeeName(stamped.Key.Payee)}", $"taken by run {stamped.Key.Value}", "a run that paid them");
         foreach (var stamped in adjustments.Where(a => !served.Contains(a.Key))) runs.Differ(CheckSubject.Payee, stamped.Key.Payee, $"Adjustments of {book.PayeeName(stamped.Key.Payee)}", $"stamped with run {stamped.Key.Value}", "a run that paid them");
         return runs.Line($"earned {kept}", $"earned {comes}");
     }

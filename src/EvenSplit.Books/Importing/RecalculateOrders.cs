@@ -21,13 +21,13 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     }
 
     /// <summary>Asks for orders to be worked out again, whatever the rules; inside the caller's transaction.</summary>
-    internal static void Ask(BookDbContext db, IReadOnlyCollection<long> orders)
+    internal static void Ask(BookDbContext db, IQueryable<OrderRecord> orders)
     {
-        if (orders.Count == 0) return;
-        var recalculation = new RecalculationRecord { Touched = [], IsListed = true, Total = orders.Count };
+        var recalculation = new RecalculationRecord { Touched = [], IsListed = true };
         db.Recalculations.Add(recalculation);
         db.SaveChanges();
-        List(db, recalculation.Id, db.Orders.Where(o => orders.Contains(o.Id)));
+        recalculation.Total = List(db, recalculation.Id, orders);
+        db.SaveChanges();
     }
 
     private void Run(int id, CancellationToken cancellation)
@@ -85,10 +85,10 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         recalculation.IsListed = true;
     }
 
-    private static void List(BookDbContext db, int id, IQueryable<OrderRecord> orders)
+    private static int List(BookDbContext db, int id, IQueryable<OrderRecord> orders)
     {
         using var writer = BulkWriter<RecalculationOrderRecord>.Replacing(db);
-        writer.Write(orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).ToArray()
+        return writer.Write(orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).ToArray()
             .Select(o => new RecalculationOrderRecord { RecalculationId = id, At = o.PaidAt ?? o.PlacedAt, OrderId = o.Id }));
     }
 }

@@ -4,7 +4,10 @@ using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace EvenSplit.Books.Migrations;
 
-/// <summary>Tracks are kept by the sums of their days, so that what comes late changes one row and not all after it.</summary>
+/// <summary>
+/// Tracks are kept by the sums of their days, so that what comes late changes one row and not all after it. A run takes what a payee has open by one
+/// row, not by a stamp on each entry.
+/// </summary>
 [DbContext(typeof(BookDbContext))]
 [Migration("20261128210000_SumsOfDays")]
 public sealed class SumsOfDays : Migration
@@ -21,5 +24,46 @@ public sealed class SumsOfDays : Migration
                 FROM ProgressEvents WINDOW day AS (PARTITION BY Payee, Agreement, Currency, "On" ORDER BY At, IsRefund, EventId ROWS UNBOUNDED PRECEDING))
             GROUP BY Payee, Agreement, Currency, "On";
         ALTER TABLE ProgressEvents DROP COLUMN After;
+
+        -- Guards that speak of what goes; all are made anew as the book is opened.
+        DROP TRIGGER IF EXISTS Entries_NoUpdate;
+        DROP TRIGGER IF EXISTS Entries_ClearsUntilTaken;
+        DROP TRIGGER IF EXISTS Entries_OneRun;
+        DROP TRIGGER IF EXISTS Remittances_NoUpdate;
+        CREATE TABLE Takings (
+            Id INTEGER NOT NULL CONSTRAINT PK_Takings PRIMARY KEY AUTOINCREMENT, RunId INTEGER NOT NULL, Payee TEXT NOT NULL, AsOf TEXT NOT NULL,
+            CONSTRAINT FK_Takings_PayRuns_RunId FOREIGN KEY (RunId) REFERENCES PayRuns (Id) ON DELETE CASCADE);
+        CREATE TABLE TakenSums (
+            RunId INTEGER NOT NULL, Payee TEXT NOT NULL, Currency TEXT NOT NULL, ClearsOn TEXT NOT NULL, Amount INTEGER NOT NULL, Reversed INTEGER NOT NULL, Entries INTEGER NOT NULL,
+            Fingerprint INTEGER NOT NULL,
+            CONSTRAINT PK_TakenSums PRIMARY KEY (RunId, Payee, Currency, ClearsOn),
+            CONSTRAINT FK_TakenSums_PayRuns_RunId FOREIGN KEY (RunId) REFERENCES PayRuns (Id) ON DELETE CASCADE);
+        INSERT INTO Takings (RunId, Payee, AsOf)
+            SELECT r.Id, e.Payee, r.AsOf FROM (SELECT DISTINCT RunId, Payee FROM Entries WHERE RunId IS NOT NULL) e JOIN PayRuns r ON r.Id = e.RunId ORDER BY r.LockedAt, r.Id, e.Payee;
+        CREATE INDEX IX_Takings_Payee_Id ON Takings (Payee, Id);
+        CREATE UNIQUE INDEX IX_Takings_RunId_Payee ON Takings (RunId, Payee);
+        -- A fingerprint below 0 is still to be taken.
+        INSERT INTO TakenSums
+            SELECT RunId, Payee, Currency, ClearsOn, SUM(Amount), SUM(MIN(Amount, 0)), COUNT(*), -1 FROM Entries WHERE RunId IS NOT NULL GROUP BY RunId, Payee, Currency, ClearsOn;
+        DELETE FROM OpenSums;
+        ALTER TABLE OpenSums ADD COLUMN Reversed INTEGER NOT NULL DEFAULT 0;
+        ALTER TABLE OpenSums ADD COLUMN Entries INTEGER NOT NULL DEFAULT 0;
+        ALTER TABLE OpenSums ADD COLUMN Fingerprint INTEGER NOT NULL DEFAULT -1;
+        INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount, Reversed, Entries)
+            SELECT Payee, Currency, COALESCE(ClearsOn, '9999-12-31'), SUM(Amount), SUM(MIN(Amount, 0)), COUNT(*) FROM Entries WHERE RunId IS NULL GROUP BY Payee, Currency, ClearsOn;
+        ALTER TABLE Entries ADD COLUMN OpenSince INTEGER NOT NULL DEFAULT 0;
+        UPDATE Entries SET OpenSince = CASE WHEN RunId IS NULL THEN (SELECT COALESCE(MAX(Id), 0) FROM Takings) ELSE (SELECT t.Id - 1 FROM Takings t WHERE t.RunId = Entries.RunId AND t.Payee = Entries.Payee) END;
+        DROP INDEX IX_Entries_Open;
+        DROP INDEX IX_Entries_Run;
+        DROP INDEX IX_Entries_OpenReversals;
+        DROP INDEX IX_Entries_RunReversals;
+        ALTER TABLE Entries DROP COLUMN RunId;
+        CREATE INDEX IX_Entries_Payee_ClearsOn_OpenSince ON Entries (Payee, ClearsOn, OpenSince);
+        ALTER TABLE Remittances DROP COLUMN TakenEntries;
+        ALTER TABLE Remittances DROP COLUMN TakenFingerprint;
+        CREATE VIEW PostedEntries AS
+            SELECT Id, OrderId, LineNumber, Payee, Agreement, Part, RefundId, Amount, Currency, PostedOn, Period, ClearsOn, OpenSince,
+                (SELECT t.RunId FROM Takings t WHERE t.Payee = e.Payee AND t.Id > e.OpenSince AND t.AsOf >= e.ClearsOn ORDER BY t.Id LIMIT 1) AS RunId
+            FROM Entries e;
         """);
 }

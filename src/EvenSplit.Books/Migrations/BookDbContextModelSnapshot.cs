@@ -777,6 +777,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("LineNumber")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("OpenSince")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("OrderId")
                         .HasColumnType("INTEGER");
 
@@ -797,29 +800,22 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<int?>("RunId")
+                        .ValueGeneratedOnAddOrUpdate()
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
                     b.HasIndex("OrderId");
 
+                    b.HasIndex("Payee", "ClearsOn", "OpenSince");
+
                     b.HasIndex("Payee", "PostedOn", "Id");
 
                     b.HasIndex("Period", "PostedOn", "Id");
 
-                    b.HasIndex(new[] { "Payee", "ClearsOn" }, "IX_Entries_Open")
-                        .HasFilter("RunId IS NULL");
+                    b.ToTable("Entries", (string)null);
 
-                    b.HasIndex(new[] { "Payee", "ClearsOn", "Currency", "Amount" }, "IX_Entries_OpenReversals")
-                        .HasFilter("RunId IS NULL AND Amount < 0");
-
-                    b.HasIndex(new[] { "RunId", "Payee" }, "IX_Entries_Run")
-                        .HasFilter("RunId IS NOT NULL");
-
-                    b.HasIndex(new[] { "RunId", "Payee", "Currency", "Amount" }, "IX_Entries_RunReversals")
-                        .HasFilter("RunId IS NOT NULL AND Amount < 0");
-
-                    b.ToTable("Entries");
+                    b.ToView("PostedEntries", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.EntrySumRecord", b =>
@@ -1146,6 +1142,15 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Entries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Fingerprint")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Reversed")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Payee", "Currency", "ClearsOn");
@@ -2340,12 +2345,6 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("TakenEntries")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long?>("TakenFingerprint")
-                        .HasColumnType("INTEGER");
-
                     b.Property<long>("TransferFee")
                         .HasColumnType("INTEGER");
 
@@ -2473,6 +2472,63 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("CustomerKey");
 
                     b.ToTable("StoreCredits");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TakenSumRecord", b =>
+                {
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("ClearsOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Entries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Fingerprint")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Reversed")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("RunId", "Payee", "Currency", "ClearsOn");
+
+                    b.ToTable("TakenSums");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TakingRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("AsOf")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee", "Id");
+
+                    b.HasIndex("RunId", "Payee")
+                        .IsUnique();
+
+                    b.ToTable("Takings");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.TargetReachedRecord", b =>
@@ -3069,6 +3125,24 @@ namespace EvenSplit.Books.Migrations
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RunRateRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TakenSumRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.TakingRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
                         .WithMany()

@@ -58,6 +58,8 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
     public DbSet<EntryRecord> Entries => Set<EntryRecord>();
     public DbSet<OpenSumRecord> OpenSums => Set<OpenSumRecord>();
+    public DbSet<TakenSumRecord> TakenSums => Set<TakenSumRecord>();
+    public DbSet<TakingRecord> Takings => Set<TakingRecord>();
     public DbSet<EntrySumRecord> EntrySums => Set<EntrySumRecord>();
     public DbSet<PeriodTotalsRecord> PeriodTotals => Set<PeriodTotalsRecord>();
     public DbSet<ImportRecord> Imports => Set<ImportRecord>();
@@ -223,13 +225,16 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
             entry.HasOne<PayeeRecord>().WithMany().HasForeignKey(e => e.Payee);
             entry.HasIndex(e => new { e.Payee, e.PostedOn, e.Id });
             entry.HasIndex(e => new { e.Period, e.PostedOn, e.Id });
-            // What a run takes is found without looking at what others have taken.
-            entry.HasIndex(e => new { e.Payee, e.ClearsOn }, "IX_Entries_Open").HasFilter("RunId IS NULL");
-            entry.HasIndex(e => new { e.RunId, e.Payee }, "IX_Entries_Run").HasFilter("RunId IS NOT NULL");
-            // Reversals are few: what a run takes back is told without looking at what it earned.
-            entry.HasIndex(e => new { e.Payee, e.ClearsOn, e.Currency, e.Amount }, "IX_Entries_OpenReversals").HasFilter("RunId IS NULL AND Amount < 0");
-            entry.HasIndex(e => new { e.RunId, e.Payee, e.Currency, e.Amount }, "IX_Entries_RunReversals").HasFilter("RunId IS NOT NULL AND Amount < 0");
+            entry.HasIndex(e => new { e.Payee, e.ClearsOn, e.OpenSince });
+            // The view adds the run, which follows from the takings.
+            entry.ToTable("Entries").ToView("PostedEntries");
+            entry.Property(e => e.RunId).ValueGeneratedOnAddOrUpdate();
         });
+        model.Entity<TakingRecord>().HasIndex(t => new { t.Payee, t.Id });
+        model.Entity<TakingRecord>().HasIndex(t => new { t.RunId, t.Payee }).IsUnique();
+        model.Entity<TakingRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(t => t.RunId);
+        model.Entity<TakenSumRecord>().HasKey(s => new { s.RunId, s.Payee, s.Currency, s.ClearsOn });
+        model.Entity<TakenSumRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(s => s.RunId);
         model.Entity<OpenSumRecord>().HasKey(s => new { s.Payee, s.Currency, s.ClearsOn });
         model.Entity<EntrySumRecord>().HasKey(s => new { s.Period, s.Payee, s.Currency, s.IsReversal });
         model.Entity<EntrySumRecord>().HasIndex(s => s.Payee);

@@ -56,10 +56,6 @@ public sealed class RemittanceRecord
     public string? Why { get; set; }
     /// <summary>The file that shows a payment by hand, among the book's uploads.</summary>
     public string? Evidence { get; set; }
-    /// <summary>How many entries the run took for it; null in runs locked before this was kept.</summary>
-    public long? TakenEntries { get; set; }
-    /// <summary>A sum over those entries that changes with any of their keys or clearing days.</summary>
-    public long? TakenFingerprint { get; set; }
 }
 
 /// <summary>What a run took back of an advance.</summary>

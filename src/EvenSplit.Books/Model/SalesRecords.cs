@@ -143,8 +143,8 @@ public sealed class RefundLineRecord
 }
 
 /// <summary>
-/// One posted amount owed or taken back. The database refuses any change but two: the one stamp of the run that takes it, and, until
-/// then, the day on which it clears.
+/// One posted amount owed or taken back. The database refuses any change but one: the day on which it clears, until a run takes it. A run takes
+/// whatever of a payee has cleared by its date and is in no earlier run (<see cref="TakingRecord"/>).
 /// </summary>
 public sealed class EntryRecord
 {
@@ -163,18 +163,47 @@ public sealed class EntryRecord
     /// <summary>The month of <see cref="PostedOn"/>.</summary>
     public int Period { get; set; }
     public DateOnly? ClearsOn { get; set; }
-    /// <summary>The run that took it; null while it is in none.</summary>
+    /// <summary>The last taking there was when it was posted, or when the day on which it clears last changed: only later ones can take it.</summary>
+    public int OpenSince { get; set; }
+    /// <summary>The run that took it; null while it is in none. Follows from the takings; the database tells it.</summary>
     public int? RunId { get; set; }
 }
 
-/// <summary>Kept sum of a payee's entries that are in no run yet, per clearing date.</summary>
-public sealed class OpenSumRecord
+/// <summary>A payee's entries that clear on one day, in one currency, told in sums.</summary>
+public abstract class ClearingSum
 {
     public required string Payee { get; set; }
     public required string Currency { get; set; }
     /// <summary>The last day there is, while a sign-off is awaited.</summary>
     public DateOnly ClearsOn { get; set; }
     public long Amount { get; set; }
+    /// <summary>What of it takes back: the sum of the amounts below 0.</summary>
+    public long Reversed { get; set; }
+    public long Entries { get; set; }
+    /// <summary>As <see cref="EntrySumRecord.Fingerprint"/>.</summary>
+    public long Fingerprint { get; set; }
+}
+
+/// <summary>Kept sum of entries that are in no run yet.</summary>
+public sealed class OpenSumRecord : ClearingSum;
+
+/// <summary>Kept sum of entries that a run took.</summary>
+public sealed class TakenSumRecord : ClearingSum
+{
+    public int RunId { get; set; }
+}
+
+/// <summary>
+/// That a run took what a payee had open: every entry that clears by its date and is in no earlier run. One row, however many entries. An entry can so
+/// be in one run only; the database lets none move that is in one.
+/// </summary>
+public sealed class TakingRecord
+{
+    /// <summary>Rises from taking to taking and is never used again.</summary>
+    public int Id { get; set; }
+    public int RunId { get; set; }
+    public required string Payee { get; set; }
+    public DateOnly AsOf { get; set; }
 }
 
 /// <summary>Kept sum of a payee's entries posted in a month, sales and refunds apart.</summary>

@@ -41,15 +41,20 @@ public static class BookOpening
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
     private static void TakeFingerprints(BookDbContext db)
     {
-        if (!db.EntrySums.Any(s => s.Fingerprint < 0)) return;
+        if (!db.EntrySums.Any(s => s.Fingerprint < 0) && !db.OpenSums.Any(s => s.Fingerprint < 0) && !db.TakenSums.Any(s => s.Fingerprint < 0)) return;
         using var transaction = db.Database.BeginTransaction();
         var sums = new Dictionary<(int, string, string, bool), long>();
+        var clearing = new Dictionary<(int, string, string, DateOnly), long>();
         foreach (var entry in db.Entries.AsNoTracking())
         {
             var key = (entry.Period, entry.Payee, entry.Currency, entry.RefundId is not null);
             sums[key] = EntryFingerprint.Add(sums.GetValueOrDefault(key), EntryFingerprint.Of(entry));
+            var day = (entry.RunId ?? 0, entry.Payee, entry.Currency, entry.ClearsOn ?? DateOnly.MaxValue);
+            clearing[day] = EntryFingerprint.Add(clearing.GetValueOrDefault(day), EntryFingerprint.Of(entry));
         }
         foreach (var sum in db.EntrySums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = sums.GetValueOrDefault((sum.Period, sum.Payee, sum.Currency, sum.IsReversal));
+        foreach (var sum in db.OpenSums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = clearing.GetValueOrDefault((0, sum.Payee, sum.Currency, sum.ClearsOn));
+        foreach (var sum in db.TakenSums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = clearing.GetValueOrDefault((sum.RunId, sum.Payee, sum.Currency, sum.ClearsOn));
         db.SaveChanges();
         transaction.Commit();
     }

@@ -46,7 +46,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         var marks = db.RunMarks.AsNoTracking().Where(m => m.RunId == id).AsEnumerable().ToLookup(m => m.Payee);
         var shown = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).Select(d => new { d.Id, d.Shown }).ToDictionary(d => d.Id, d => d.Shown);
         var last = LastPaid(id);
-        var reversed = Reversed(book, db.Entries.Where(e => e.RunId == id && e.Amount < 0), run.AsOf);
+        var reversed = Reversed(book, db.TakenSums.Where(s => s.RunId == id), run.AsOf);
         return View(book, run, run.Remittances.Select(r => ToRow(r) with
         {
             Marks = marks[r.Payee].OrderBy(m => m.Mark).ToArray(),
@@ -72,7 +72,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
-        var reversed = Reversed(book, db.Entries.Where(e => e.RunId == null && e.Amount < 0 && e.ClearsOn <= run.AsOf), ratesOn);
+        var reversed = Reversed(book, db.OpenSums.Where(s => s.ClearsOn <= run.AsOf), ratesOn);
         return View(book, run, remittances.Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null)
         {
             Marks = marks[r.Payee.Value].ToArray(),
@@ -93,9 +93,9 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         Rates = run.State == RunState.Gathering ? [] : db.RunRates.AsNoTracking().Where(r => r.RunId == run.Id).OrderBy(r => r.From).ThenBy(r => r.To).ToArray(),
     };
 
-    /// <summary>By payee, the sum of some reversals in the payout currency.</summary>
-    private static Dictionary<string, long> Reversed(OpenedBook book, IQueryable<EntryRecord> reversals, DateOnly ratesOn) => reversals
-        .GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) }).AsEnumerable()
+    /// <summary>By payee, what is taken back in the payout currency.</summary>
+    private static Dictionary<string, long> Reversed(OpenedBook book, IQueryable<ClearingSum> sums, DateOnly ratesOn) => sums
+        .GroupBy(s => new { s.Payee, s.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(s => s.Reversed) }).AsEnumerable()
         .GroupBy(s => s.Payee).ToDictionary(g => g.Key, g =>
         {
             var paidIn = book.Rules.Payee(new PayeeId(g.Key)).PayoutCurrency;

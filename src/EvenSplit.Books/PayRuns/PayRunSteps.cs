@@ -65,7 +65,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     }
 
     /// <summary>
-    /// Fixes the figures, the rates, and how and where each payee is paid, and stamps every entry and adjustment the run takes: nothing joins any more.
+    /// Fixes the figures, the rates, and how and where each payee is paid, and takes every entry and adjustment that is in it: nothing joins any more.
     /// </summary>
     /// <exception cref="RefusedException">The run is not gathering, or orders are still being worked out again.</exception>
     public void Lock(int id, string by)
@@ -80,8 +80,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, remittances);
         (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
-        var cleared = ClearedEntries.By(db, run.AsOf);
-        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value], cleared)).ToList();
+        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
         db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom.Select(from => new RecoupmentRecord
         {
@@ -93,12 +92,9 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.RunMarks.AddRange(marks);
         db.RunRates.AddRange(Rates(book, run, standings));
         db.SaveChanges();
-        foreach (var taken in remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).Chunk(500))
-        {
-            KeptEntrySums.Take(db, run.Id, run.AsOf, taken);
-            db.Adjustments.Where(a => a.RunId == null && a.On <= run.AsOf && taken.Contains(a.Payee))
-                .ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
-        }
+        var taken = remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).ToArray();
+        KeptEntrySums.Take(db, run.Id, run.AsOf, taken);
+        db.Adjustments.Where(a => a.RunId == null && a.On <= run.AsOf && taken.Contains(a.Payee)).ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
         Note(by, "lock", run);
         transaction?.Commit();
     }
@@ -125,7 +121,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.RunRates.Where(r => r.RunId == id).ExecuteDelete();
         db.Remittances.Where(r => r.RunId == id).ExecuteDelete();
         // Meanwhile a hold or a sign-off may have changed, which only moves what no run has taken.
-        RecalculateOrders.Ask(db, [.. db.Entries.Where(e => e.RunId == id).Select(e => e.OrderId).Distinct()]);
+        RecalculateOrders.Ask(db, db.Orders.Where(o => db.EntriesOf(run).Select(e => e.OrderId).Contains(o.Id)));
         KeptEntrySums.GiveBack(db, id);
         db.Adjustments.Where(a => a.RunId == id).ExecuteUpdate(set => set.SetProperty(a => a.RunId, (int?)null));
         // Whoever unlocks it has prepared what is locked next.
@@ -205,10 +201,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
 
     internal static string Name(PayRunRecord run) => $"the run as of {run.AsOf.InWords()}";
 
-    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed, IReadOnlyDictionary<string, ClearedEntries> cleared) => new()
+    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed) => new()
     {
-        TakenEntries = remittance.TakesEntries ? cleared.GetValueOrDefault(remittance.Payee.Value)?.Entries ?? 0 : 0,
-        TakenFingerprint = remittance.TakesEntries ? cleared.GetValueOrDefault(remittance.Payee.Value)?.Fingerprint ?? 0 : 0,
         Payee = remittance.Payee.Value,
         Currency = remittance.Currency.Code,
         Opening = remittance.Opening,

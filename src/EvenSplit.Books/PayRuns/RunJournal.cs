@@ -18,7 +18,7 @@ public sealed class RunJournal(BookDbContext db, BookCache cache) : IUseCase
         var run = db.PayRuns.AsNoTracking().Include(r => r.Remittances).FirstOrDefault(r => r.Id == id);
         if (run is null or { State: RunState.Gathering }) return null;
         var book = cache.Get(db);
-        var earned = db.Entries.AsNoTracking().Where(e => e.RunId == id).GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) })
+        var earned = db.TakenSums.Where(s => s.RunId == id).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) })
             .AsEnumerable().ToLookup(e => e.Payee, e => new Money(e.Sum, Currency.Of(e.Currency)));
         var adjusted = db.Adjustments.AsNoTracking().Where(a => a.RunId == id).AsEnumerable().ToLookup(a => a.Payee);
         var text = new StringBuilder();

@@ -31,7 +31,7 @@ public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
         var remittance = db.Remittances.AsNoTracking().FirstOrDefault(r => r.RunId == runId && r.Payee == payee);
         if (run is null || remittance is null) return null;
         var book = cache.Get(db);
-        var lines = db.Entries.AsNoTracking().Where(e => e.RunId == runId && e.Payee == payee)
+        var lines = db.EntriesOf(run, payee).AsNoTracking()
             .Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId })
             .Join(db.OrderLines, e => new { e.Entry.OrderId, Number = e.Entry.LineNumber }, l => new { l.OrderId, l.Number }, (e, l) => new { e.Entry, e.OrderId, l.Product })
             .OrderBy(e => e.Entry.PostedOn).ThenBy(e => e.Entry.Id)

@@ -26,7 +26,7 @@ internal static class BulkReader<T> where T : class
             using var command = db.Database.GetDbConnection().CreateCommand();
             command.Transaction = db.Database.CurrentTransaction?.GetDbTransaction();
             var columns = string.Join(", ", entity.GetProperties().Select(p => $"\"{p.GetColumnName()}\""));
-            command.CommandText = $"SELECT {columns} FROM \"{entity.GetTableName()}\" WHERE \"{by}\" IN (SELECT value FROM json_each($values)) ORDER BY {orderBy}";
+            command.CommandText = $"SELECT {columns} FROM \"{entity.GetViewName() ?? entity.GetTableName()}\" WHERE \"{by}\" IN (SELECT value FROM json_each($values)) ORDER BY {orderBy}";
             var parameter = command.CreateParameter();
             (parameter.ParameterName, parameter.Value) = ("$values", JsonSerializer.Serialize(values));
             command.Parameters.Add(parameter);

@@ -65,7 +65,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     public void Dispose() => _command.Dispose();
 
     private static BulkWriter<T> Whole(BookDbContext db, string verb) => new(
-        db, Entity(db).GetProperties(), (names, values) => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", values)})");
+        db, Entity(db).GetProperties().Where(p => p.ValueGenerated != ValueGenerated.OnAddOrUpdate), (names, values) => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", values)})");
 
     private static IEntityType Entity(BookDbContext db) => db.Model.FindEntityType(typeof(T))!;
 

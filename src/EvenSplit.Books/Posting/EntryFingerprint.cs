@@ -24,5 +24,6 @@ internal static class EntryFingerprint
         return (long)(hash & (ulong)Mask);
     }
 
+    /// <param name="more">Below 0 to take one off.</param>
     public static long Add(long sum, long more) => unchecked(sum + more) & Mask;
 }

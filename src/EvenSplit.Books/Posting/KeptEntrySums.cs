@@ -1,46 +1,81 @@
+using System.Text.Json;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Posting;
 
-/// <summary>The sums that balances and lists are read from; nothing else writes them.</summary>
-internal static class KeptEntrySums
+/// <summary>The sums that balances, runs and lists are read from. Changes are collected and saved at once; nothing else writes them.</summary>
+internal sealed class KeptEntrySums(BookDbContext db)
 {
-    /// <summary>Adds newly posted entries.</summary>
-    public static void Add(BookDbContext db, IReadOnlyCollection<EntryRecord> posted)
+    private readonly Dictionary<(string Payee, string Currency, DateOnly ClearsOn), Sum> _open = [];
+    private readonly Dictionary<(int Period, string Payee, string Currency, bool IsReversal), Sum> _posted = [];
+
+    private readonly record struct Sum(long Entries, long Amount, long Reversed, long Fingerprint)
     {
-        AddOpen(db, posted.Select(e => (e, e.ClearsOn, e.Amount)));
-        foreach (var sum in posted.GroupBy(e => (e.Period, e.Payee, e.Currency, IsReversal: e.RefundId is not null)))
-        {
-            var (period, payee, currency, isReversal) = sum.Key;
-            var (count, amount) = (sum.Count(), sum.Sum(e => e.Amount));
-            var fingerprint = sum.Aggregate(0L, (all, e) => EntryFingerprint.Add(all, EntryFingerprint.Of(e)));
-            db.Database.ExecuteSql(
-                $"""
-                INSERT INTO EntrySums (Period, Payee, Currency, IsReversal, Entries, Amount, Fingerprint) VALUES ({period}, {payee}, {currency}, {isReversal}, {count}, {amount}, {fingerprint})
-                ON CONFLICT DO UPDATE SET Entries = Entries + excluded.Entries, Amount = Amount + excluded.Amount, Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
-                """);
-        }
+        public static Sum Of(EntryRecord e) => new(1, e.Amount, Math.Min(0, e.Amount), EntryFingerprint.Of(e));
+
+        public Sum And(in Sum more) => new(Entries + more.Entries, Amount + more.Amount, Reversed + more.Reversed, EntryFingerprint.Add(Fingerprint, more.Fingerprint));
+
+        public Sum Less(in Sum other) => new(Entries - other.Entries, Amount - other.Amount, Reversed - other.Reversed, EntryFingerprint.Add(Fingerprint, -other.Fingerprint));
+    }
+
+    /// <summary>Adds a newly posted entry.</summary>
+    public void Add(EntryRecord posted)
+    {
+        var sum = Sum.Of(posted);
+        var month = (posted.Period, posted.Payee, posted.Currency, posted.RefundId is not null);
+        _posted[month] = _posted.GetValueOrDefault(month).And(sum);
+        var day = Day(posted, posted.ClearsOn);
+        _open[day] = _open.GetValueOrDefault(day).And(sum);
     }
 
     /// <summary>Moves entries that no run has taken to the day on which they clear now: an order was signed off, a hold has changed.</summary>
-    public static void Redate(BookDbContext db, IReadOnlyCollection<(EntryRecord Entry, DateOnly? ClearsOn)> redated)
+    /// <param name="openSince">The last taking there is: none so far has taken them.</param>
+    public void Redate(IReadOnlyCollection<(EntryRecord Entry, DateOnly? ClearsOn)> redated, int openSince)
     {
-        if (redated.Count == 0) return;
-        foreach (var sameDay in redated.GroupBy(r => r.ClearsOn, r => r.Entry.Id))
+        foreach (var (entry, clearsOn) in redated)
         {
-            foreach (var ids in sameDay.Chunk(500)) db.Entries.Where(e => ids.Contains(e.Id)).ExecuteUpdate(set => set.SetProperty(e => e.ClearsOn, sameDay.Key));
+            var sum = Sum.Of(entry);
+            var (was, now) = (Day(entry, entry.ClearsOn), Day(entry, clearsOn));
+            _open[was] = _open.GetValueOrDefault(was).Less(sum);
+            _open[now] = _open.GetValueOrDefault(now).And(sum);
+            (entry.ClearsOn, entry.OpenSince) = (clearsOn, openSince);
         }
-        AddOpen(db, redated.Select(r => (r.Entry, r.Entry.ClearsOn, -r.Entry.Amount)));
-        AddOpen(db, redated.Select(r => (r.Entry, r.ClearsOn, r.Entry.Amount)));
+        using var writer = BulkWriter<EntryRecord>.Updating(db, [nameof(EntryRecord.ClearsOn), nameof(EntryRecord.OpenSince)]);
+        writer.Write(redated.Select(r => r.Entry));
     }
 
-    /// <summary>Stamps what has cleared for some payees with the run that takes it; it is open no more.</summary>
-    public static void Take(BookDbContext db, int run, DateOnly asOf, IReadOnlyCollection<string> payees)
+    public void Save()
     {
-        db.Entries.Where(e => e.RunId == null && e.ClearsOn <= asOf && payees.Contains(e.Payee)).ExecuteUpdate(set => set.SetProperty(e => e.RunId, run));
-        // Exactly those entries make up these sums.
-        db.OpenSums.Where(s => s.ClearsOn <= asOf && payees.Contains(s.Payee)).ExecuteDelete();
+        Upsert(
+            """
+            INSERT INTO EntrySums (Period, Payee, Currency, IsReversal, Entries, Amount, Fingerprint) VALUES ($0, $1, $2, $3, $4, $5, $6)
+            ON CONFLICT DO UPDATE SET Entries = Entries + excluded.Entries, Amount = Amount + excluded.Amount, Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
+            """,
+            _posted.Select(p => new object[] { p.Key.Period, p.Key.Payee, p.Key.Currency, p.Key.IsReversal, p.Value.Entries, p.Value.Amount, p.Value.Fingerprint }));
+        Upsert(
+            """
+            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint) VALUES ($0, $1, $2, $3, $4, $5, $6)
+            ON CONFLICT DO UPDATE SET Amount = Amount + excluded.Amount, Reversed = Reversed + excluded.Reversed, Entries = Entries + excluded.Entries,
+                Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
+            """,
+            _open.Select(o => new object[] { o.Key.Payee, o.Key.Currency, o.Key.ClearsOn, o.Value.Amount, o.Value.Reversed, o.Value.Entries, o.Value.Fingerprint }));
+        _posted.Clear();
+        _open.Clear();
+    }
+
+    /// <summary>A run takes what has cleared for some payees; it is open no more.</summary>
+    public static void Take(BookDbContext db, int run, DateOnly asOf, IEnumerable<string> payees)
+    {
+        var all = JsonSerializer.Serialize(payees);
+        db.Database.ExecuteSql($"INSERT INTO Takings (RunId, Payee, AsOf) SELECT {run}, value, {asOf} FROM json_each({all})");
+        db.Database.ExecuteSql(
+            $"""
+            INSERT INTO TakenSums (RunId, Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint)
+            SELECT {run}, Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint FROM OpenSums WHERE ClearsOn <= {asOf} AND Payee IN (SELECT value FROM json_each({all}))
+            """);
+        db.Database.ExecuteSql($"DELETE FROM OpenSums WHERE ClearsOn <= {asOf} AND Payee IN (SELECT value FROM json_each({all}))");
     }
 
     /// <summary>Opens again what a run had taken.</summary>
@@ -48,24 +83,34 @@ internal static class KeptEntrySums
     {
         db.Database.ExecuteSql(
             $"""
-            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount)
-            SELECT Payee, Currency, ClearsOn, SUM(Amount) FROM Entries WHERE RunId = {run} GROUP BY Payee, Currency, ClearsOn
-            ON CONFLICT (Payee, Currency, ClearsOn) DO UPDATE SET Amount = Amount + excluded.Amount
+            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint)
+            SELECT Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint FROM TakenSums WHERE RunId = {run}
+            ON CONFLICT DO UPDATE SET Amount = Amount + excluded.Amount, Reversed = Reversed + excluded.Reversed, Entries = Entries + excluded.Entries,
+                Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
             """);
-        db.Entries.Where(e => e.RunId == run).ExecuteUpdate(set => set.SetProperty(e => e.RunId, (int?)null));
+        db.TakenSums.Where(s => s.RunId == run).ExecuteDelete();
+        db.Takings.Where(t => t.RunId == run).ExecuteDelete();
     }
 
-    private static void AddOpen(BookDbContext db, IEnumerable<(EntryRecord Entry, DateOnly? ClearsOn, long Amount)> amounts)
+    private static (string, string, DateOnly) Day(EntryRecord entry, DateOnly? clearsOn) => (entry.Payee, entry.Currency, clearsOn ?? DateOnly.MaxValue);
+
+    private void Upsert(string sql, IEnumerable<object[]> rows)
     {
-        foreach (var sum in amounts.GroupBy(a => (a.Entry.Payee, a.Entry.Currency, ClearsOn: a.ClearsOn ?? DateOnly.MaxValue)))
+        using var command = db.Database.GetDbConnection().CreateCommand();
+        (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction!.GetDbTransaction());
+        foreach (var row in rows)
         {
-            var (payee, currency, clearsOn) = sum.Key;
-            var amount = sum.Sum(a => a.Amount);
-            db.Database.ExecuteSql(
-                $"""
-                INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount) VALUES ({payee}, {currency}, {clearsOn}, {amount})
-                ON CONFLICT DO UPDATE SET Amount = Amount + excluded.Amount
-                """);
+            for (var i = 0; i < row.Length; i++)
+            {
+                if (command.Parameters.Count == i)
+                {
+                    var parameter = command.CreateParameter();
+                    parameter.ParameterName = "$" + i;
+                    command.Parameters.Add(parameter);
+                }
+                command.Parameters[i].Value = row[i];
+            }
+            command.ExecuteNonQuery();
         }
     }
 }

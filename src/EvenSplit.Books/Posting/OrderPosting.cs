@@ -115,11 +115,17 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         }
         db.SaveChanges();
         using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(records);
-        KeptEntrySums.Redate(db, redated);
+        var openSince = db.Takings.Max(t => (int?)t.Id) ?? 0;
+        var sums = new KeptEntrySums(db);
+        sums.Redate(redated, openSince);
         var next = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        foreach (var entry in entries) entry.Id = next++;
+        foreach (var entry in entries)
+        {
+            (entry.Id, entry.OpenSince) = (next++, openSince);
+            sums.Add(entry);
+        }
         Write(entries);
-        KeptEntrySums.Add(db, entries);
+        sums.Save();
         exceptions.Save();
         totals.Save(db);
         return (changed, reattributed);

@@ -122,6 +122,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
     private void WriteEntries(IReadOnlyList<Entry> entries, Dictionary<string, long> refundKeys)
     {
         var next = 1L;
+        var sums = new KeptEntrySums(db);
         foreach (var portion in entries.Chunk(Portion))
         {
             var rows = portion.Select(entry =>
@@ -129,12 +130,16 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 var record = _records[_places[entry.Order.Value]];
                 return EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
             }).ToArray();
-            foreach (var row in rows) row.Id = next++;
-            using var transaction = db.Database.BeginTransaction();
-            using (var writer = BulkWriter<EntryRecord>.Inserting(db)) writer.Write(rows);
-            KeptEntrySums.Add(db, rows);
-            transaction.Commit();
+            foreach (var row in rows)
+            {
+                row.Id = next++;
+                sums.Add(row);
+            }
+            Write(rows);
         }
+        using var transaction = db.Database.BeginTransaction();
+        sums.Save();
+        transaction.Commit();
     }
 
     private void Write<T>(IEnumerable<T> rows) where T : class
