@@ -55,8 +55,8 @@ public sealed class SellingPlanTests : IDisposable
     [Theory]
     [InlineData("UPDATE OrderExceptions SET Expected = Expected + 1", "Exceptions")]
     [InlineData("UPDATE OrderExceptions SET Actual = Actual + 1", "Exceptions")]
-    [InlineData("UPDATE CountedSales SET PlacedAt = PlacedAt + 1 WHERE Before = 0", "Counted sales")]
-    [InlineData("UPDATE CountedSales SET Before = Before + 1 WHERE Before = 1", "Counted sales")]
+    [InlineData("UPDATE CountedSales SET PlacedAt = PlacedAt + 1 WHERE rowid = (SELECT MIN(rowid) FROM CountedSales)", "Counted sales")]
+    [InlineData("UPDATE CountedDays SET Quantity = Quantity + 1 WHERE rowid = (SELECT MIN(rowid) FROM CountedDays)", "Counted sales")]
     public void A_figure_of_a_finding_that_was_moved_is_found(string change, string found)
     {
         Plan("guide", Rising);

@@ -102,7 +102,7 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         return counts.Line(MoneyWords.Count(kept, "open exception"), MoneyWords.Count(comes, "open exception"));
     }
 
-    /// <summary>How many units of limited or stepping products were sold before each sale.</summary>
+    /// <summary>The sales of limited or stepping products, and how many units were sold on each day.</summary>
     public CheckLine CountedSales()
     {
         var sales = new Comparison("Counted sales");
@@ -112,9 +112,12 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         {
             var (order, line) = (_ids[sale.OrderId], $"{sale.Product}, line {sale.LineNumber + 1}");
             if (!expected.Remove((sale.Product, sale.OrderId, sale.LineNumber), out var right)) sales.Differ(CheckSubject.Order, order, line, "counted", "not a sale that counts");
-            else sales.Compare(CheckSubject.Order, order, $"{line}, sold before, quantity and time", (sale.Before, sale.Quantity, sale.PlacedAt.UtcTicks), right);
+            else sales.Compare(CheckSubject.Order, order, $"{line}, quantity and time", (sale.Quantity, sale.PlacedAt.UtcTicks), (right.Quantity, right.PlacedAt));
         }
         foreach (var (missing, right) in expected) sales.Differ(CheckSubject.Order, _ids[missing.Order], $"{missing.Product}, line {missing.Line + 1}", "not counted", $"{right.Before} sold before");
+        var days = Counted().GroupBy(s => (s.Key.Product, On: CountedProduct.DayOf(new DateTimeOffset(s.Value.PlacedAt, TimeSpan.Zero)))).ToDictionary(g => g.Key, g => g.Sum(s => s.Value.Quantity));
+        foreach (var day in db.CountedDays.AsNoTracking()) sales.Compare(CheckSubject.Nothing, "", $"{day.Product}, sold on {Comparison.Text(day.On)}", day.Quantity, days.Remove((day.Product, day.On), out var right) ? right : 0);
+        foreach (var missing in days) sales.Differ(CheckSubject.Nothing, "", $"{missing.Key.Product}, sold on {Comparison.Text(missing.Key.On)}", "no sum", Comparison.Text(missing.Value));
         return sales.Line(MoneyWords.Count(kept.Length, "sale"), MoneyWords.Count(Counted().Count, "sale"));
     }
 

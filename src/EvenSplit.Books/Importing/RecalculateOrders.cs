@@ -1,13 +1,21 @@
+using System.Diagnostics;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
 
-/// <summary>Works orders out again after a rule has changed, a few hundred at a time; stopped anywhere, it goes on from there.</summary>
+/// <summary>
+/// Works orders out again after a rule has changed, a portion at a time: those of the open month first, then by the time of their payments. Each portion is
+/// one transaction with the recalculation's own progress; stopped anywhere, it goes on from there, and others write in between.
+/// </summary>
 public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
 {
-    private const int BatchSize = 300;
+    private const int LargestPortion = 4_000;
+    private const int SmallestPortion = 100;
+    /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
+    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
 
     /// <summary>The recalculation that is under way or waits; null when every order is worked out by today's rules.</summary>
     public RecalculationRecord? Next() => db.Recalculations.AsNoTracking().Where(r => !r.IsFinished).OrderBy(r => r.Id).FirstOrDefault();
@@ -17,35 +25,26 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 
     public void RunAll(CancellationToken cancellation = default)
     {
-        while (Next() is { } next) Run(next.Id, cancellation);
-    }
-
-    /// <summary>Asks for orders to be worked out again, whatever the rules; inside the caller's transaction.</summary>
-    internal static void Ask(BookDbContext db, IQueryable<OrderRecord> orders)
-    {
-        var recalculation = new RecalculationRecord { Touched = [], IsListed = true };
-        db.Recalculations.Add(recalculation);
-        db.SaveChanges();
-        recalculation.Total = List(db, recalculation.Id, orders);
-        db.SaveChanges();
+        while (Next() is { } next && !cancellation.IsCancellationRequested) Run(next.Id, cancellation);
     }
 
     private void Run(int id, CancellationToken cancellation)
     {
-        var size = BatchSize;
+        var size = SmallestPortion;
         while (!cancellation.IsCancellationRequested)
         {
             db.ChangeTracker.Clear();
             try
             {
+                var watch = Stopwatch.StartNew();
                 if (!Take(id, size)) return;
-                size = BatchSize;
+                size = Math.Clamp((int)(size * (Wanted / watch.Elapsed)), SmallestPortion, Math.Min(LargestPortion, Math.Max(SmallestPortion, size * 2)));
             }
             catch (Exception failure) when (failure is not OperationCanceledException && !ReadImport.MayPass(failure))
             {
                 // One order must not hold up all others: by themselves they show which it is.
                 if (size == 1) PassOver(id, failure);
-                size = 1;
+                size = Math.Max(1, size / 16);
             }
         }
     }
@@ -56,21 +55,30 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         using var transaction = db.Database.BeginTransaction();
         var recalculation = db.Recalculations.Single(r => r.Id == id);
         if (!recalculation.IsListed) List(recalculation);
-        var batch = db.RecalculationOrders.AsNoTracking().Where(o => o.RecalculationId == id).OrderBy(o => o.At).ThenBy(o => o.OrderId).Take(size).ToArray();
-        if (batch.Length == 0) recalculation.IsFinished = true;
-        foreach (var taken in batch) db.RecalculationOrders.Remove(taken);
-        recalculation.Done += batch.Length;
-        recalculation.Changed += new OrderPosting(db, cache.Get(db), clock.Today).Recalculate([.. batch.Select(o => o.OrderId)]);
+        var portion = Waiting(id).Take(size).ToArray();
+        if (portion.Length == 0) recalculation.IsFinished = true;
+        using (var writer = BulkWriter<RecalculationOrderRecord>.Deleting(db)) writer.Write(portion);
+        recalculation.Done += portion.Length;
+        recalculation.Changed += new OrderPosting(db, cache.Get(db), clock.Today).Recalculate([.. portion.Select(o => o.OrderId)]);
         db.SaveChanges();
         transaction.Commit();
         return !recalculation.IsFinished;
+    }
+
+    /// <summary>What waits, those of the open month first: they are what the next run pays.</summary>
+    private IQueryable<RecalculationOrderRecord> Waiting(int id)
+    {
+        var month = Period.Of(clock.Today).FirstDay.ToDateTime(TimeOnly.MinValue);
+        var open = new DateTimeOffset(month, TimeSpan.Zero);
+        var waiting = db.RecalculationOrders.AsNoTracking().Where(o => o.RecalculationId == id);
+        return (waiting.Any(o => o.At >= open) ? waiting.Where(o => o.At >= open) : waiting).OrderBy(o => o.At).ThenBy(o => o.OrderId);
     }
 
     private void PassOver(int id, Exception failure)
     {
         db.ChangeTracker.Clear();
         var recalculation = db.Recalculations.Single(r => r.Id == id);
-        var first = db.RecalculationOrders.Where(o => o.RecalculationId == id).OrderBy(o => o.At).ThenBy(o => o.OrderId).First();
+        var first = Waiting(id).First();
         db.RecalculationOrders.Remove(first);
         recalculation.Done++;
         recalculation.Faults += $"Order {db.Orders.Where(o => o.Id == first.OrderId).Select(o => o.OrderId).Single()}: {WhyNot.WorkedOut(failure)}\n";
@@ -80,15 +88,8 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     /// <summary>Finds the orders once; what comes later is worked out by today's rules anyway.</summary>
     private void List(RecalculationRecord recalculation)
     {
-        foreach (var touched in recalculation.Touched) List(db, recalculation.Id, db.TouchedBy(touched));
+        foreach (var touched in recalculation.Touched) AskedAgain.List(db, recalculation.Id, db.TouchedBy(touched));
         recalculation.Total = db.RecalculationOrders.LongCount(o => o.RecalculationId == recalculation.Id);
         recalculation.IsListed = true;
-    }
-
-    private static int List(BookDbContext db, int id, IQueryable<OrderRecord> orders)
-    {
-        using var writer = BulkWriter<RecalculationOrderRecord>.Replacing(db);
-        return writer.Write(orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).ToArray()
-            .Select(o => new RecalculationOrderRecord { RecalculationId = id, At = o.PaidAt ?? o.PlacedAt, OrderId = o.Id }));
     }
 }

@@ -25,6 +25,10 @@ public sealed class SumsOfDays : Migration
             GROUP BY Payee, Agreement, Currency, "On";
         ALTER TABLE ProgressEvents DROP COLUMN After;
 
+        CREATE TABLE CountedDays (Product TEXT NOT NULL, "On" TEXT NOT NULL, Quantity INTEGER NOT NULL, CONSTRAINT PK_CountedDays PRIMARY KEY (Product, "On"));
+        INSERT INTO CountedDays SELECT Product, date(PlacedAt / 864000000000 + 1721425.5), SUM(Quantity) FROM CountedSales GROUP BY 1, 2;
+        ALTER TABLE CountedSales DROP COLUMN "Before";
+
         -- Guards that speak of what goes; all are made anew as the book is opened.
         DROP TRIGGER IF EXISTS Entries_NoUpdate;
         DROP TRIGGER IF EXISTS Entries_ClearsUntilTaken;

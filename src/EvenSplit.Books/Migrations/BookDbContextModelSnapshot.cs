@@ -661,6 +661,22 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Clicks");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.CountedDayRecord", b =>
+                {
+                    b.Property<string>("Product")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Product", "On");
+
+                    b.ToTable("CountedDays");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.CountedSaleRecord", b =>
                 {
                     b.Property<string>("Product")
@@ -673,9 +689,6 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("LineNumber")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("Before")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Quantity")

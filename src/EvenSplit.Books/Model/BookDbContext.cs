@@ -9,8 +9,11 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace EvenSplit.Books.Model;
 
 /// <summary>The book on disk. Money is INTEGER minor units beside a currency code; instants are UTC; dates are the book's.</summary>
-public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : IdentityDbContext<BookUser, IdentityRole, string>(options)
+public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, string>
 {
+    // So that a change of one row waits for its turn too.
+    public BookDbContext(DbContextOptions<BookDbContext> options) : base(options) => Database.AutoTransactionBehavior = AutoTransactionBehavior.Always;
+
     public DbSet<BookRecord> Book => Set<BookRecord>();
     public DbSet<ProcessorRecord> Processors => Set<ProcessorRecord>();
     public DbSet<ChannelRecord> Channels => Set<ChannelRecord>();
@@ -21,6 +24,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
     public DbSet<ProductRecord> Products => Set<ProductRecord>();
     public DbSet<ProductCostRecord> ProductCosts => Set<ProductCostRecord>();
     public DbSet<CountedSaleRecord> CountedSales => Set<CountedSaleRecord>();
+    public DbSet<CountedDayRecord> CountedDays => Set<CountedDayRecord>();
     public DbSet<OfferPathRecord> OfferPaths => Set<OfferPathRecord>();
     public DbSet<TargetRecord> Targets => Set<TargetRecord>();
     public DbSet<TargetReachedRecord> TargetsReached => Set<TargetReachedRecord>();
@@ -101,6 +105,7 @@ public sealed class BookDbContext(DbContextOptions<BookDbContext> options) : Ide
         model.Entity<ProductCostRecord>().HasKey(c => new { c.ProductId, c.From });
         model.Entity<CountedSaleRecord>().HasKey(s => new { s.Product, s.PlacedAt, s.OrderId, s.LineNumber });
         model.Entity<CountedSaleRecord>().HasIndex(s => s.OrderId);
+        model.Entity<CountedDayRecord>().HasKey(d => new { d.Product, d.On });
         model.Entity<ProductCollectionRecord>().ToTable("ProductCollections").HasKey(c => new { c.ProductId, c.Collection });
         model.Entity<PayeeRecord>(payee =>
         {

@@ -54,7 +54,7 @@ public sealed class OfferStepRecord
     public int? OnDecline { get; set; }
 }
 
-/// <summary>A sale of a product whose plan counts sales, with how many units were sold before it.</summary>
+/// <summary>A sale of a product whose plan counts sales.</summary>
 public sealed class CountedSaleRecord
 {
     public required string Product { get; set; }
@@ -62,7 +62,15 @@ public sealed class CountedSaleRecord
     public long OrderId { get; set; }
     public int LineNumber { get; set; }
     public long Quantity { get; set; }
-    public long Before { get; set; }
+}
+
+/// <summary>Kept sum of the counted sales of a product on one day: a sale that comes late changes its own day and no other row.</summary>
+public sealed class CountedDayRecord
+{
+    public required string Product { get; set; }
+    /// <summary>Of placing, in UTC.</summary>
+    public DateOnly On { get; set; }
+    public long Quantity { get; set; }
 }
 
 /// <summary>A product in a collection.</summary>

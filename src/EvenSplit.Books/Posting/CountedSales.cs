@@ -5,12 +5,13 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>
-/// Keeps, of products whose plans count sales, how many units were sold before each sale, in the order of placing. A sale that comes last
-/// costs one row; one that comes late moves those after it.
+/// Keeps the sales of products whose plans count them, in the order of placing. A sale costs its day, whenever it comes; others are looked at again only
+/// where another price, or another quantity left, holds for them now.
 /// </summary>
 internal sealed class CountedSales(BookDbContext db, OpenedBook book)
 {
     private readonly HashSet<string> _counted = [.. book.Plans.Where(p => p.Value.Pricing is { CountsSales: true }).Select(p => p.Key.Value)];
+    private readonly Dictionary<string, CountedProduct> _products = [];
 
     /// <summary>Puts what these orders sell now in the place of what they sold.</summary>
     /// <returns>Other orders for which another price, or another quantity left, holds now.</returns>
@@ -20,17 +21,15 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
         var keys = outcomes.Select(o => o.Held.Record.Id).ToHashSet();
         var was = db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).ToArray();
         var now = outcomes.Where(o => o.Outcome.Ledger is not null).SelectMany(o => SalesOf(o.Held)).ToArray();
-        var touched = was.Select(Facts).Except(now.Select(Facts)).Concat(now.Select(Facts).Except(was.Select(Facts)))
-            .GroupBy(s => s.Product, (product, sales) => (Product: product, From: sales.Min(s => s.PlacedAt)));
-        var shifted = new HashSet<long>();
-        foreach (var (product, from) in touched.ToArray())
-        {
-            var all = now.Where(s => s.Product == product && s.PlacedAt >= from)
-                .Concat(db.CountedSales.AsNoTracking().Where(s => s.Product == product && s.PlacedAt >= from && !keys.Contains(s.OrderId)))
-                .OrderBy(s => s.PlacedAt).ThenBy(s => s.OrderId).ThenBy(s => s.LineNumber).ToArray();
-            Renumber(product, from, all, keys, shifted);
-        }
-        return shifted;
+        var (wasThere, isThere) = (was.Select(Facts).ToHashSet(), now.Select(Facts).ToHashSet());
+        foreach (var gone in was.Where(s => !isThere.Contains(Facts(s)))) Product(gone.Product).Remove(gone);
+        foreach (var come in now.Where(s => !wasThere.Contains(Facts(s)))) Product(come.Product).Add(come);
+        var changes = _products.Values.Select(p => p.Changes()).ToArray();
+        Write(BulkWriter<CountedSaleRecord>.Deleting(db), changes.SelectMany(c => c.Gone));
+        Write(BulkWriter<CountedSaleRecord>.Inserting(db), changes.SelectMany(c => c.Come));
+        Write(BulkWriter<CountedDayRecord>.Deleting(db), changes.SelectMany(c => c.EmptyDays));
+        Write(BulkWriter<CountedDayRecord>.Replacing(db), changes.SelectMany(c => c.Days));
+        return _products.SelectMany(p => p.Value.JudgedOtherwise(book.Plans[new ProductId(p.Key)])).Where(order => !keys.Contains(order)).ToHashSet();
     }
 
     /// <summary>Units sold before each line of these orders that counts.</summary>
@@ -38,47 +37,34 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
     {
         if (_counted.Count == 0) return new Dictionary<(long, int), long>();
         var keys = orders.ToHashSet();
-        return db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).ToDictionary(s => (s.OrderId, s.LineNumber), s => s.Before);
+        return db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).AsEnumerable().ToDictionary(s => (s.OrderId, s.LineNumber), s => Product(s.Product).SoldBefore(s));
     }
 
     /// <summary>Counts a product's sales anew, after its plan has begun or ceased to count them.</summary>
     public static void Rebuild(BookDbContext db, string product, bool counts)
     {
         db.CountedSales.Where(s => s.Product == product).ExecuteDelete();
+        db.CountedDays.Where(d => d.Product == product).ExecuteDelete();
         if (!counts) return;
         db.Database.ExecuteSql(
             $"""
-            INSERT INTO CountedSales (Product, PlacedAt, OrderId, LineNumber, Quantity, "Before")
-            SELECT l.Product, o.PlacedAt, o.Id, l.Number, l.Quantity,
-                COALESCE(SUM(l.Quantity) OVER (ORDER BY o.PlacedAt, o.Id, l.Number ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING), 0)
-            FROM OrderLines l JOIN Orders o ON o.Id = l.OrderId
+            INSERT INTO CountedSales (Product, PlacedAt, OrderId, LineNumber, Quantity)
+            SELECT l.Product, o.PlacedAt, o.Id, l.Number, l.Quantity FROM OrderLines l JOIN Orders o ON o.Id = l.OrderId
             WHERE l.Product = {product} AND l.Position IS NOT NULL AND o.Status = {(int)OrderStatus.Calculated} AND COALESCE(l.PaymentNumber, 1) = 1
+            """);
+        // From ticks of 100 ns since the year 1 to days.
+        db.Database.ExecuteSql(
+            $"""
+            INSERT INTO CountedDays (Product, "On", Quantity)
+            SELECT Product, date(PlacedAt / 864000000000 + 1721425.5), SUM(Quantity) FROM CountedSales WHERE Product = {product} GROUP BY 1, 2
             """);
     }
 
-    private void Renumber(string product, DateTimeOffset from, CountedSaleRecord[] sales, HashSet<long> own, HashSet<long> shifted)
+    private CountedProduct Product(string id)
     {
-        var plan = book.Plans[new ProductId(product)].Pricing!;
-        db.CountedSales.Where(s => s.Product == product && s.PlacedAt >= from && own.Contains(s.OrderId)).ExecuteDelete();
-        var last = db.CountedSales.AsNoTracking().Where(s => s.Product == product && s.PlacedAt < from)
-            .OrderByDescending(s => s.PlacedAt).ThenByDescending(s => s.OrderId).ThenByDescending(s => s.LineNumber).FirstOrDefault();
-        var sold = last is null ? 0 : last.Before + last.Quantity;
-        var changed = new List<CountedSaleRecord>();
-        foreach (var sale in sales)
-        {
-            var before = sale.Before;
-            var isOwn = own.Contains(sale.OrderId);
-            if (isOwn || before != sold) changed.Add(sale);
-            sale.Before = sold;
-            if (!isOwn && JudgesOtherwise(plan, sale.Quantity, before, sold)) shifted.Add(sale.OrderId);
-            sold += sale.Quantity;
-        }
-        using var writer = BulkWriter<CountedSaleRecord>.Replacing(db);
-        writer.Write(changed);
+        if (!_products.TryGetValue(id, out var product)) _products[id] = product = new CountedProduct(db, id);
+        return product;
     }
-
-    private static bool JudgesOtherwise(PricePlan plan, long quantity, long was, long now) =>
-        (plan.Steps is { } steps && was / steps.Every != now / steps.Every) || (plan.AtMost is { } most && (quantity > most - was || quantity > most - now));
 
     private IEnumerable<CountedSaleRecord> SalesOf(HeldOrder held)
     {
@@ -89,4 +75,9 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
 
     private static (string Product, DateTimeOffset PlacedAt, long Order, int Line, long Quantity) Facts(CountedSaleRecord sale) =>
         (sale.Product, sale.PlacedAt, sale.OrderId, sale.LineNumber, sale.Quantity);
+
+    private static void Write<T>(BulkWriter<T> writer, IEnumerable<T> rows) where T : class
+    {
+        using (writer) writer.Write(rows);
+    }
 }

@@ -9,6 +9,9 @@ namespace EvenSplit.Books.Posting;
 /// </summary>
 internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today)
 {
+    /// <summary>So many other orders are looked at again with the change that touches them.</summary>
+    private const int MostAtOnce = 200;
+
     /// <summary>Posts orders the book does not hold yet.</summary>
     /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
     public void PostNew(IReadOnlyList<Order> orders, IReadOnlyDictionary<string, string>? visitors = null)
@@ -35,7 +38,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var (_, reattributed) = Post([.. outcomes.Values], keys, null);
         // An order that has come makes renewals that came before it follow it.
         RecalculateRenewalsOf([.. orders.Select(o => o.Id.Value).Union(reattributed)], but: keys);
-        Recalculate(shifted);
+        LookAgain(shifted);
     }
 
     /// <summary>Puts what a shop reports now in the place of what it reported before, and posts the differences.</summary>
@@ -76,13 +79,20 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         totals.Save(db);
     }
 
+    /// <summary>Looks at other orders again: at once where they are few, else in the background, so that nobody waits for them.</summary>
+    private void LookAgain(IReadOnlyCollection<long> orders)
+    {
+        if (orders.Count > MostAtOnce) AskedAgain.Ask(db, db.Orders.Where(o => orders.Contains(o.Id)));
+        else Recalculate(orders);
+    }
+
     private int Recalculate(IReadOnlyList<HeldOrder> held, IReadOnlySet<long>? newRefunds)
     {
         var outcomes = new OutcomesInTime(db, book).WorkOut(held, []);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
         RecalculateRenewalsOf(reattributed);
-        Recalculate(shifted);
+        LookAgain(shifted);
         return changed;
     }
 

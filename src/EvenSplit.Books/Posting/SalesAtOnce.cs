@@ -42,6 +42,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         Write(_events);
         Write(_days.Select(d => new ProgressDayRecord { Payee = d.Key.Payee, Agreement = d.Key.Agreement, Currency = d.Key.Currency, On = d.Key.On, Span = d.Value }));
         Write(counted);
+        Write(counted.GroupBy(s => (s.Product, On: CountedProduct.DayOf(s.PlacedAt)), (day, sales) => new CountedDayRecord { Product = day.Product, On = day.On, Quantity = sales.Sum(s => s.Quantity) }));
         WriteEntries(result.Entries, refundKeys);
         var totals = new TotalsChange();
         foreach (var record in _records) totals.Move(null, TotalsChange.Of(record));
@@ -112,7 +113,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 _exceptions.AddRange(findings.Select(f => KeptExceptions.OffPlan(record.Id, f)));
                 record.Exceptions += findings.Length;
                 if (plan.Pricing is not { CountsSales: true } || !PriceAudit.CountsAsSale(line)) continue;
-                sales.Add(new CountedSaleRecord { Product = line.Product.Value, PlacedAt = record.PlacedAt, OrderId = record.Id, LineNumber = numbers[line.Id.Value], Quantity = line.Quantity, Before = before });
+                sales.Add(new CountedSaleRecord { Product = line.Product.Value, PlacedAt = record.PlacedAt, OrderId = record.Id, LineNumber = numbers[line.Id.Value], Quantity = line.Quantity });
                 sold[line.Product.Value] = before + line.Quantity;
             }
         }

@@ -32,6 +32,21 @@ public static class PriceAudit
     /// <summary>Whether a line is one of the sales that limits and steps count: a first or only payment.</summary>
     public static bool CountsAsSale(OrderLine line) => (line.PaymentNumber ?? 1) == 1;
 
+    /// <summary>Whether a sale is judged the same after one number of units sold as after another.</summary>
+    public static bool JudgesAlike(SellingPlan plan, long quantity, long sold, long otherSold) =>
+        Missing(plan, quantity, sold) == Missing(plan, quantity, otherSold) && PriceAfter(plan, sold) == PriceAfter(plan, otherSold);
+
+    /// <summary>Whether sales of so many units one after another are surely all judged the same, each after one number of units sold before the first as after another.</summary>
+    public static bool JudgesAllAlike(SellingPlan plan, long units, long sold, long otherSold)
+    {
+        var (fewest, most) = (Math.Min(sold, otherSold), Math.Max(sold, otherSold) + units);
+        return (plan.Pricing?.AtMost is not { } limit || most <= limit || fewest >= limit) && PriceAfter(plan, fewest) == PriceAfter(plan, most);
+    }
+
+    private static long? Missing(SellingPlan plan, long quantity, long sold) => plan.Pricing?.AtMost - sold is { } left && quantity > left ? Math.Max(0, left) : null;
+
+    private static long? PriceAfter(SellingPlan plan, long sold) => plan.Pricing?.Steps?.PriceAfter(sold, plan.Price.Minor);
+
     private static int? MostPayments(PaymentPlan? payments) => payments?.Kind switch
     {
         PaymentKind.Once => 1,
