@@ -17,6 +17,8 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
 
+    private (long Version, OpenedBook Book, KeptTracks Tracks)? _kept;
+
     /// <summary>The recalculation that is under way or waits; null when every order is worked out by today's rules.</summary>
     public RecalculationRecord? Next() => db.Recalculations.AsNoTracking().Where(r => !r.IsFinished).OrderBy(r => r.Id).FirstOrDefault();
 
@@ -30,6 +32,21 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 
     private void Run(int id, CancellationToken cancellation)
     {
+        // One connection throughout: it tells whether another has written in between.
+        db.Database.OpenConnection();
+        try
+        {
+            Portions(id, cancellation);
+        }
+        finally
+        {
+            _kept = null;
+            db.Database.CloseConnection();
+        }
+    }
+
+    private void Portions(int id, CancellationToken cancellation)
+    {
         var size = SmallestPortion;
         while (!cancellation.IsCancellationRequested)
         {
@@ -42,6 +59,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
             }
             catch (Exception failure) when (failure is not OperationCanceledException && !ReadImport.MayPass(failure))
             {
+                _kept = null;
                 // One order must not hold up all others: by themselves they show which it is.
                 if (size == 1) PassOver(id, failure);
                 size = Math.Max(1, size / 16);
@@ -53,16 +71,40 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     private bool Take(int id, int size)
     {
         using var transaction = db.Database.BeginTransaction();
-        var recalculation = db.Recalculations.Single(r => r.Id == id);
+        try
+        {
+            var goesOn = Take(db.Recalculations.Single(r => r.Id == id), size);
+            db.SaveChanges();
+            transaction.Commit();
+            return goesOn;
+        }
+        catch
+        {
+            transaction.Rollback();
+            throw;
+        }
+    }
+
+    private bool Take(RecalculationRecord recalculation, int size)
+    {
         if (!recalculation.IsListed) List(recalculation);
-        var portion = Waiting(id).Take(size).ToArray();
+        var portion = Waiting(recalculation.Id).Take(size).ToArray();
         if (portion.Length == 0) recalculation.IsFinished = true;
         using (var writer = BulkWriter<RecalculationOrderRecord>.Deleting(db)) writer.Write(portion);
         recalculation.Done += portion.Length;
-        recalculation.Changed += new OrderPosting(db, cache.Get(db), clock.Today).Recalculate([.. portion.Select(o => o.OrderId)]);
-        db.SaveChanges();
-        transaction.Commit();
+        var book = cache.Get(db);
+        recalculation.Changed += new OrderPosting(db, book, clock.Today, Tracks(book)).Recalculate([.. portion.Select(o => o.OrderId)]);
         return !recalculation.IsFinished;
+    }
+
+    /// <summary>The tracks as the last portion left them, unless somebody has written since.</summary>
+    private KeptTracks Tracks(OpenedBook book)
+    {
+        var version = db.Database.SqlQuery<long>($"SELECT data_version AS Value FROM pragma_data_version").Single();
+        if (_kept is { } kept && kept.Version == version && ReferenceEquals(kept.Book, book)) return kept.Tracks;
+        var tracks = new KeptTracks(db, book.Progress);
+        _kept = (version, book, tracks);
+        return tracks;
     }
 
     /// <summary>What waits, those of the open month first: they are what the next run pays.</summary>

@@ -1,34 +1,28 @@
-using System.Data.Common;
+using System.Linq.Expressions;
 using EvenSplit.Books.Model;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
-using Microsoft.EntityFrameworkCore.Storage;
+using SQLitePCL;
 
 namespace EvenSplit.Books.Posting;
 
 /// <summary>
-/// One prepared command for many rows of one entity, which are not tracked: columns and conversions come from the EF model, connection and
-/// transaction from EF. Keys must be set by the caller.
+/// One prepared statement for many rows of one entity, which are not tracked: columns and conversions come from the EF model, connection and
+/// transaction from EF. Keys must be set by the caller. It talks to SQLite itself, since looking parameters up by name takes as long as storing the row.
 /// </summary>
 internal sealed class BulkWriter<T> : IDisposable where T : class
 {
-    private readonly DbCommand _command;
-    private readonly (IProperty Property, DbParameter Parameter, Func<object?, object?>? ToProvider)[] _columns;
+    private readonly sqlite3 _database;
+    private readonly sqlite3_stmt _statement;
+    private readonly Action<sqlite3_stmt, T> _bind;
 
-    private BulkWriter(BookDbContext db, IEnumerable<IProperty> columns, Func<IReadOnlyList<string>, IReadOnlyList<string>, string> sql)
+    private BulkWriter(BookDbContext db, string verb, IReadOnlyList<IProperty> columns, Func<IReadOnlyList<string>, string> sql)
     {
-        var transaction = db.Database.CurrentTransaction ?? throw new InvalidOperationException("Bulk rows are written inside a transaction.");
-        _command = db.Database.GetDbConnection().CreateCommand();
-        _command.Transaction = transaction.GetDbTransaction();
-        _columns = columns.Select((property, i) =>
-        {
-            var parameter = _command.CreateParameter();
-            parameter.ParameterName = "$p" + i;
-            _command.Parameters.Add(parameter);
-            return (property, parameter, property.GetTypeMapping().Converter?.ConvertToProvider);
-        }).ToArray();
-        _command.CommandText = sql([.. _columns.Select(c => $"\"{c.Property.GetColumnName()}\"")], [.. _columns.Select(c => c.Parameter.ParameterName)]);
-        _command.Prepare();
+        if (db.Database.CurrentTransaction is null) throw new InvalidOperationException("Bulk rows are written inside a transaction.");
+        _database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
+        Check(raw.sqlite3_prepare_v2(_database, sql([.. columns.Select(c => $"\"{c.GetColumnName()}\"")]), out _statement));
+        _bind = RowBinding<T>.Of(verb, columns);
     }
 
     public static BulkWriter<T> Inserting(BookDbContext db) => Whole(db, "INSERT");
@@ -37,35 +31,38 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     public static BulkWriter<T> Replacing(BookDbContext db) => Whole(db, "INSERT OR REPLACE");
 
     /// <summary>Rows go by their keys.</summary>
-    public static BulkWriter<T> Deleting(BookDbContext db) => new(db, Key(db), (names, values) => $"DELETE FROM \"{Table(db)}\" WHERE {Equal(names, values, " AND ")}");
+    public static BulkWriter<T> Deleting(BookDbContext db) => new(db, "DELETE", Key(db), names => $"DELETE FROM \"{Table(db)}\" WHERE {Equal(names, " AND ")}");
 
     /// <summary>Some columns of rows are set, found by their keys.</summary>
     /// <param name="columns">Names of properties, none of the key.</param>
     public static BulkWriter<T> Updating(BookDbContext db, IReadOnlyCollection<string> columns) => new(
-        db, [.. columns.Select(c => Entity(db).FindProperty(c)!), .. Key(db)],
-        (names, values) => $"UPDATE \"{Table(db)}\" SET {Equal([.. names.Take(columns.Count)], [.. values.Take(columns.Count)], ", ")} WHERE {Equal([.. names.Skip(columns.Count)], [.. values.Skip(columns.Count)], " AND ")}");
+        db, "UPDATE " + string.Join(' ', columns), [.. columns.Select(c => Entity(db).FindProperty(c)!), .. Key(db)],
+        names => $"UPDATE \"{Table(db)}\" SET {Equal(names.Take(columns.Count), ", ")} WHERE {Equal(names.Skip(columns.Count), " AND ")}");
 
     /// <returns>How many rows there were.</returns>
+    /// <exception cref="SqliteException">The database refuses a row.</exception>
     public int Write(IEnumerable<T> rows)
     {
         var count = 0;
         foreach (var row in rows)
         {
-            foreach (var (property, parameter, toProvider) in _columns)
-            {
-                var value = property.GetGetter().GetClrValue(row);
-                parameter.Value = value is null ? DBNull.Value : toProvider is null ? value : toProvider(value) ?? DBNull.Value;
-            }
-            _command.ExecuteNonQuery();
+            _bind(_statement, row);
+            var result = raw.sqlite3_step(_statement);
+            // Resetting tells the same fault again.
+            raw.sqlite3_reset(_statement);
+            if (result != raw.SQLITE_DONE) Check(result);
             count++;
         }
         return count;
     }
 
-    public void Dispose() => _command.Dispose();
+    public void Dispose() => _statement.Dispose();
+
+    private void Check(int result) => SqliteException.ThrowExceptionForRC(result, _database);
 
     private static BulkWriter<T> Whole(BookDbContext db, string verb) => new(
-        db, Entity(db).GetProperties().Where(p => p.ValueGenerated != ValueGenerated.OnAddOrUpdate), (names, values) => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", values)})");
+        db, verb, [.. Entity(db).GetProperties().Where(p => p.ValueGenerated != ValueGenerated.OnAddOrUpdate)],
+        names => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", names.Select(_ => "?"))})");
 
     private static IEntityType Entity(BookDbContext db) => db.Model.FindEntityType(typeof(T))!;
 
@@ -73,5 +70,42 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
 
     private static IReadOnlyList<IProperty> Key(BookDbContext db) => Entity(db).FindPrimaryKey()!.Properties;
 
-    private static string Equal(IReadOnlyList<string> names, IReadOnlyList<string> values, string between) => string.Join(between, names.Zip(values, (n, v) => $"{n} = {v}"));
+    private static string Equal(IEnumerable<string> names, string between) => string.Join(between, names.Select(n => n + " = ?"));
+}
+
+/// <summary>Binds the columns of an entity to the parameters of a statement, in their order; made once from the EF model.</summary>
+file static class RowBinding<T> where T : class
+{
+    private static readonly Dictionary<string, Action<sqlite3_stmt, T>> Made = [];
+
+    public static Action<sqlite3_stmt, T> Of(string what, IReadOnlyList<IProperty> columns)
+    {
+        lock (Made)
+        {
+            if (!Made.TryGetValue(what, out var bind)) Made[what] = bind = Make(columns);
+            return bind;
+        }
+    }
+
+    private static Action<sqlite3_stmt, T> Make(IReadOnlyList<IProperty> columns)
+    {
+        var (statement, row) = (Expression.Parameter(typeof(sqlite3_stmt)), Expression.Parameter(typeof(T)));
+        return Expression.Lambda<Action<sqlite3_stmt, T>>(Expression.Block(columns.Select((c, i) => Bind(statement, row, c, i + 1))), statement, row).Compile();
+    }
+
+    private static Expression Bind(Expression statement, Expression row, IProperty property, int index)
+    {
+        Expression value = Expression.Property(row, property.PropertyInfo!);
+        var isThere = Nullable.GetUnderlyingType(property.ClrType) is not null ? Expression.Property(value, "HasValue") : property.ClrType.IsValueType ? null : (Expression)Expression.NotEqual(value, Expression.Constant(null));
+        if (Nullable.GetUnderlyingType(property.ClrType) is { } underlying) value = Expression.Convert(value, underlying);
+        if (property.GetTypeMapping().Converter is { } converter) value = Expression.Invoke(converter.ConvertToProviderExpression, value);
+        if (value.Type == typeof(bool)) value = Expression.Condition(value, Expression.Constant(1L), Expression.Constant(0L));
+        else if (value.Type == typeof(DateOnly)) value = Expression.Call(value, nameof(DateOnly.ToString), [], Expression.Constant("yyyy-MM-dd"), Expression.Constant(System.Globalization.CultureInfo.InvariantCulture));
+        else if (value.Type != typeof(string) && value.Type != typeof(byte[])) value = Expression.Convert(value, typeof(long));
+        var how = value.Type == typeof(string) ? nameof(raw.sqlite3_bind_text) : value.Type == typeof(byte[]) ? nameof(raw.sqlite3_bind_blob) : nameof(raw.sqlite3_bind_int64);
+        var at = Expression.Constant(index);
+        if (value.Type == typeof(byte[])) value = Expression.Convert(value, typeof(ReadOnlySpan<byte>));
+        var bind = Expression.Call(typeof(raw), how, [], statement, at, value);
+        return isThere is null ? bind : Expression.Condition(isThere, bind, Expression.Call(typeof(raw), nameof(raw.sqlite3_bind_null), [], statement, at));
+    }
 }

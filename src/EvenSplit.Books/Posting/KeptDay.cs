@@ -13,18 +13,24 @@ internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKe
 /// <summary>One day of a track: its events as the book has them, and as they are now.</summary>
 internal sealed class KeptDay(DateOnly on, ProgressSpan was)
 {
-    private readonly DayEvents _was = new();
-    private readonly DayEvents _now = new();
+    private DayEvents _was = new();
+    private DayEvents _now = new();
 
     public DateOnly On => on;
 
     /// <summary>All events together, as the book has them.</summary>
-    public ProgressSpan Was => was;
+    public ProgressSpan Was { get; private set; } = was;
 
-    public ProgressSpan Now => IsChanged ? _now.Before(_now.Count) : was;
+    public ProgressSpan Now => IsChanged ? _now.Before(_now.Count) : Was;
 
-    /// <summary>Whether its events have been read.</summary>
-    public bool IsRead { get; private set; }
+    /// <summary>Whether its events have been read. Set once they all are, for other threads to see.</summary>
+    public bool IsRead
+    {
+        get => Volatile.Read(ref _isRead);
+        private set => Volatile.Write(ref _isRead, value);
+    }
+
+    private bool _isRead;
 
     public bool IsChanged { get; private set; }
 
@@ -40,6 +46,8 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
             _was.Add(one);
             _now.Add(one);
         }
+        // Summed up at once: several threads may ask.
+        _was.Before(_was.Count);
         IsRead = true;
     }
 
@@ -62,6 +70,18 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
         _now.RemoveAt(_now.IndexOf(moment));
         IsChanged = true;
     }
+
+    /// <summary>What is now is what the book has from here on.</summary>
+    public void Saved()
+    {
+        if (!IsChanged) return;
+        (Was, IsChanged) = (Now, false);
+        _was = _now.AsOfTheBook();
+        _now = _now.AsOfTheBook();
+    }
+
+    /// <summary>Lets its events go; they are read again when they are needed.</summary>
+    public void Forget() => (_was, _now, IsRead) = (new DayEvents(), new DayEvents(), false);
 
     /// <summary>What the book has and is to have no more, or otherwise; and what it is to have.</summary>
     public (IReadOnlyList<KeptEvent> Gone, IReadOnlyList<KeptEvent> Come) Differences()
@@ -122,6 +142,13 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
                 else high = middle;
             }
             return low;
+        }
+
+        public DayEvents AsOfTheBook()
+        {
+            var kept = new DayEvents();
+            foreach (var one in _events) kept.Add(one with { IsSettled = false });
+            return kept;
         }
 
         private void Forget(int index)

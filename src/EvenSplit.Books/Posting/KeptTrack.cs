@@ -10,9 +10,11 @@ namespace EvenSplit.Books.Posting;
 /// </summary>
 internal sealed class KeptTrack
 {
+    private static readonly BookEvents.Moment Beginning = new(long.MinValue, false, "");
     private static readonly BookEvents.Moment End = new(long.MaxValue, true, "");
 
     private readonly BookDbContext _db;
+    private readonly HashSet<KeptDay> _used = [];
     private readonly TrackKey _track;
     private readonly Currency _currency;
     /// <summary>Null where no term asks any more.</summary>
@@ -25,7 +27,7 @@ internal sealed class KeptTrack
     private int _changedFrom = int.MaxValue;
     private int _changedTo = -1;
     /// <summary>The last moment at which nothing is left to look at.</summary>
-    private BookEvents.Moment _lookedTo = new(long.MinValue, false, "");
+    private BookEvents.Moment _lookedTo = Beginning;
 
     public KeptTrack(BookDbContext db, ProgressTracks asked, TrackKey track, Currency currency)
     {
@@ -48,7 +50,14 @@ internal sealed class KeptTrack
     public ProgressState WasBefore(BookEvents.Moment moment, DateOnly on)
     {
         var index = IndexOf(on);
-        return IsDay(index, on) ? _was[index].After(on, Read(index).WasBefore(moment)) : _was[index];
+        return IsDay(index, on) ? _was[index].After(on, (_days[index].IsRead ? _days[index] : Read(index)).WasBefore(moment)) : _was[index];
+    }
+
+    /// <summary>Whether what stands before moments of a day can be told without reading.</summary>
+    public bool IsRead(DateOnly on)
+    {
+        var index = IndexOf(on);
+        return !IsDay(index, on) || _days[index].IsRead;
     }
 
     /// <summary>Takes an event off the track; it must be there.</summary>
@@ -94,6 +103,23 @@ internal sealed class KeptTrack
     /// <summary>Rows of days that have no events any more, and rows of days that add something else than they did.</summary>
     public (IEnumerable<ProgressDayRecord> Gone, IEnumerable<ProgressDayRecord> Come) Days() =>
         (_days.Where(d => d is { IsChanged: true, Count: 0 }).Select(ToRecord), _days.Where(d => d is { IsChanged: true, Count: > 0 }).Select(ToRecord));
+
+    /// <summary>What is now is what the book has from here on: for the next portion of long work. Events that this one had no use for are let go.</summary>
+    public void Saved()
+    {
+        for (var index = _changedFrom; index <= _changedTo; index++) _days[index].Saved();
+        if (_changedFrom < int.MaxValue)
+        {
+            // Each day as it is now, without those that are empty.
+            _days.RemoveAll(d => d is { IsRead: true, Count: 0 });
+            _was.RemoveRange(_changedFrom + 1, _was.Count - _changedFrom - 1);
+            foreach (var day in _days.Skip(_changedFrom)) _was.Add(_was[^1].After(day.On, day.Was));
+        }
+        foreach (var day in _days.Where(d => d.IsRead && !_used.Contains(d))) day.Forget();
+        _used.Clear();
+        _now.RemoveRange(1, _now.Count - 1);
+        (_changedFrom, _changedTo, _lookedTo) = (int.MaxValue, -1, Beginning);
+    }
 
     private (long OrderKey, BookEvents.Moment Payment)? Find(BookEvents.Moment limit)
     {
@@ -147,6 +173,7 @@ internal sealed class KeptTrack
     private KeptDay Read(int index)
     {
         var day = _days[index];
+        _used.Add(day);
         if (day.IsRead) return day;
         var (payee, agreement, currency) = (_track.Payee.Value, _track.Agreement?.Value ?? "", _currency.Code);
         var midnight = day.On.ToDateTime(TimeOnly.MinValue).Ticks;

@@ -7,10 +7,13 @@ namespace EvenSplit.Books.Posting;
 /// Puts orders into the book and posts what they come to, inside the caller's transaction. What is owed now less what is posted is
 /// what gets posted: new orders, refunds, corrections and recalculation are all the same difference. Nothing else moves the kept sums of sales.
 /// </summary>
-internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today)
+/// <param name="tracks">How far payees have come, where that was read before; null where it is to be read.</param>
+internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null)
 {
     /// <summary>So many other orders are looked at again with the change that touches them.</summary>
     private const int MostAtOnce = 200;
+
+    private KeptTracks Tracks => tracks ?? new KeptTracks(db, book.Progress);
 
     /// <summary>Posts orders the book does not hold yet.</summary>
     /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
@@ -27,7 +30,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             foreach (var click in record.Clicks) click.OrderId = record.Id;
             return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), null);
         }).ToArray();
-        var outcomes = new OutcomesInTime(db, book).WorkOut([], added);
+        var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
         foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, KeptExceptions.Of(order.Record.Id, outcomes[order.Record.Id].Outcome).Length);
@@ -88,7 +91,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
 
     private int Recalculate(IReadOnlyList<HeldOrder> held, IReadOnlySet<long>? newRefunds)
     {
-        var outcomes = new OutcomesInTime(db, book).WorkOut(held, []);
+        var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut(held, []);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
         RecalculateRenewalsOf(reattributed);

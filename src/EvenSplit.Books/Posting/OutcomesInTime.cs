@@ -11,7 +11,8 @@ internal sealed record WorkedOut(HeldOrder Held, OrderOutcome Outcome);
 /// of the book gave, works that one out again too, and no other. Many orders are first worked out side by side, as if nobody's progress had changed, and
 /// again only where that turns out to matter.
 /// </summary>
-internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
+/// <param name="tracks">How far payees have come, as the book has it.</param>
+internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTracks tracks)
 {
     /// <summary>Below so many, sharing out costs more than it gains.</summary>
     private const int Many = 32;
@@ -38,7 +39,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
 
     private void InTime(IReadOnlyCollection<HeldOrder> held, IReadOnlyCollection<HeldOrder> added, OriginsInBook origins)
     {
-        var sweep = new ProgressSweep(db, book);
+        var sweep = new ProgressSweep(db, tracks);
         var ahead = _orders.Count < Many ? [] : Ahead(origins, sweep.WasBefore);
         sweep.TakeOff([.. held.Select(o => o.Record.Id)]);
         foreach (var order in added) sweep.IsNew(order.Record.Id);
@@ -54,11 +55,12 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book)
             if (sweep.ToLookAt(next) is { Count: > 0 } again)
             {
                 foreach (var (orderKey, payment) in again) queue.TryAdd(payment, orderKey);
+                foreach (var unread in HeldOrder.Of(db, [.. again.Select(a => a.OrderKey).Where(k => !_orders.ContainsKey(k)).Distinct()])) _orders[unread.Record.Id] = unread;
                 continue;
             }
             if (next is not { } moment) break;
             queue.Remove(moment, out var key);
-            if (!_orders.TryGetValue(key, out var order)) _orders[key] = order = HeldOrder.Of(db, [key])[0];
+            var order = _orders[key];
             var progress = sweep.Before(order.Order);
             Keep(order, ahead.GetValueOrDefault(key) is { Ledger: { } ledger } thought && ledger.HoldsFor(progress) ? thought : WorkOut(order, origins, progress));
         }

@@ -6,7 +6,7 @@ namespace EvenSplit.Cli.Bench;
 /// <summary>Measurements, each printed beside what it is held against. The folder keeps the books that are measured.</summary>
 internal static class BenchCommand
 {
-    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport() };
+    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeWork() };
 
     private static Command MakeBook()
     {
@@ -30,6 +30,15 @@ internal static class BenchCommand
         var rounds = new Option<int>("--rounds") { Description = "How many times each is done; medians are compared.", DefaultValueFactory = _ => 3 };
         var command = new Command("import", "Measures the import of many order lines against a plain insert of the same rows.") { data, lines, rounds };
         command.SetAction(async (parsed, _) => await new ImportBench(parsed.GetRequiredValue(data).FullName, parsed.GetValue(lines), parsed.GetValue(rounds)).RunAsync());
+        return command;
+    }
+
+    private static Command MakeWork()
+    {
+        var data = DataOption.Make();
+        var only = new Option<string>("--only") { Description = "changes, run or ladder.", DefaultValueFactory = _ => "" };
+        var command = new Command("work", "Measures what changes cost in a large book, which is changed by it.") { data, only };
+        command.SetAction(parsed => new WorkBench(new BookPlace(parsed.GetRequiredValue(data).FullName)).Run(parsed.GetRequiredValue(only)));
         return command;
     }
 }
