@@ -15,7 +15,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     private const int LargestPortion = 4_000;
     private const int SmallestPortion = 100;
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
-    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
+    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(300);
 
     private (long Version, OpenedBook Book, KeptTracks Tracks)? _kept;
 

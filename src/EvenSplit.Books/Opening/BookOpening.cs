@@ -28,8 +28,12 @@ public static class BookOpening
         db.Database.Migrate();
         TakeFingerprints(db);
         DatabaseGuards.Renew(db);
+        db.RefreshStatistics();
         return isOld;
     }
+
+    /// <summary>Lets the database look at a sample of the tables that have grown, so that it knows which index serves a query. Connections see it when they are opened anew.</summary>
+    internal static void RefreshStatistics(this BookDbContext db) => db.Database.ExecuteSqlRaw("PRAGMA analysis_limit = 1000; PRAGMA optimize = 0x10002;");
 
     /// <summary>Whether a book can be read as it is, without being brought to this version first.</summary>
     public static bool IsOfThisVersion(this IServiceProvider services)

@@ -1,37 +1,45 @@
-using System.Data.Common;
 using System.Linq.Expressions;
 using System.Text.Json;
 using EvenSplit.Books.Model;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
-using Microsoft.EntityFrameworkCore.Storage;
+using SQLitePCL;
 
 namespace EvenSplit.Books.Posting;
 
-/// <summary>Reads many rows of one entity by the values of one column, straight from the columns: a tenth of the time that queries of entities take. They are not tracked.</summary>
+/// <summary>
+/// Reads many rows of one entity by the values of one column, straight from SQLite's own columns: a tenth of the time that queries of entities take. They
+/// are not tracked.
+/// </summary>
 internal static class BulkReader<T> where T : class
 {
     /// <summary>Made once from the EF model: columns, conversions and all.</summary>
-    private static Func<DbDataReader, T>? _row;
+    private static Func<sqlite3_stmt, TextPool, T>? _row;
 
     /// <param name="by">The column by which rows are looked for, such as the order they belong to.</param>
     /// <param name="orderBy">Names of columns.</param>
-    public static IEnumerable<T> Read(BookDbContext db, string by, IEnumerable<long> values, string orderBy)
+    public static List<T> Read(BookDbContext db, string by, IEnumerable<long> values, string orderBy)
     {
         var entity = db.Model.FindEntityType(typeof(T))!;
         var row = _row ??= ToRow(entity);
+        var rows = new List<T>();
+        var texts = new TextPool();
         db.Database.OpenConnection();
         try
         {
-            using var command = db.Database.GetDbConnection().CreateCommand();
-            command.Transaction = db.Database.CurrentTransaction?.GetDbTransaction();
+            var database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
             var columns = string.Join(", ", entity.GetProperties().Select(p => $"\"{p.GetColumnName()}\""));
-            command.CommandText = $"SELECT {columns} FROM \"{entity.GetViewName() ?? entity.GetTableName()}\" WHERE \"{by}\" IN (SELECT value FROM json_each($values)) ORDER BY {orderBy}";
-            var parameter = command.CreateParameter();
-            (parameter.ParameterName, parameter.Value) = ("$values", JsonSerializer.Serialize(values));
-            command.Parameters.Add(parameter);
-            using var reader = command.ExecuteReader();
-            while (reader.Read()) yield return row(reader);
+            var sql = $"SELECT {columns} FROM \"{entity.GetViewName() ?? entity.GetTableName()}\" WHERE \"{by}\" IN (SELECT value FROM json_each(?)) ORDER BY {orderBy}";
+            SqliteException.ThrowExceptionForRC(raw.sqlite3_prepare_v2(database, sql, out var statement), database);
+            using (statement)
+            {
+                raw.sqlite3_bind_text(statement, 1, JsonSerializer.Serialize(values));
+                int result;
+                while ((result = raw.sqlite3_step(statement)) == raw.SQLITE_ROW) rows.Add(row(statement, texts));
+                if (result != raw.SQLITE_DONE) SqliteException.ThrowExceptionForRC(result, database);
+            }
+            return rows;
         }
         finally
         {
@@ -39,22 +47,26 @@ internal static class BulkReader<T> where T : class
         }
     }
 
-    private static Func<DbDataReader, T> ToRow(IEntityType entity)
+    private static Func<sqlite3_stmt, TextPool, T> ToRow(IEntityType entity)
     {
-        var reader = Expression.Parameter(typeof(DbDataReader));
-        var columns = entity.GetProperties().Select((property, i) => (MemberBinding)Expression.Bind(property.PropertyInfo!, Value(reader, property, i)));
-        return Expression.Lambda<Func<DbDataReader, T>>(Expression.MemberInit(Expression.New(typeof(T)), columns), reader).Compile();
+        var (statement, texts) = (Expression.Parameter(typeof(sqlite3_stmt)), Expression.Parameter(typeof(TextPool)));
+        var columns = entity.GetProperties().Select((property, i) => (MemberBinding)Expression.Bind(property.PropertyInfo!, Value(statement, texts, property, Expression.Constant(i))));
+        return Expression.Lambda<Func<sqlite3_stmt, TextPool, T>>(Expression.MemberInit(Expression.New(typeof(T)), columns), statement, texts).Compile();
     }
 
-    private static Expression Value(Expression reader, IProperty property, int index)
+    private static Expression Value(Expression statement, Expression texts, IProperty property, Expression index)
     {
         var converter = property.GetTypeMapping().Converter;
         var stored = converter?.ProviderClrType ?? Nullable.GetUnderlyingType(property.ClrType) ?? property.ClrType;
-        Expression value = Expression.Call(reader, nameof(DbDataReader.GetFieldValue), [stored], Expression.Constant(index));
+        Expression value = stored == typeof(string) ? Expression.Call(texts, nameof(TextPool.Text), [], statement, index)
+            : stored == typeof(DateOnly) ? Expression.Call(texts, nameof(TextPool.Date), [], statement, index)
+            : Expression.Call(typeof(raw), nameof(raw.sqlite3_column_int64), [], statement, index);
+        if (stored == typeof(bool)) value = Expression.NotEqual(value, Expression.Constant(0L));
+        else if (value.Type != stored) value = Expression.Convert(value, stored);
         if (converter is not null) value = Expression.Invoke(converter.ConvertFromProviderExpression, value);
         if (value.Type != property.ClrType) value = Expression.Convert(value, property.ClrType);
-        return property.IsNullable
-            ? Expression.Condition(Expression.Call(reader, nameof(DbDataReader.IsDBNull), [], Expression.Constant(index)), Expression.Default(property.ClrType), value)
-            : value;
+        if (!property.IsNullable) return value;
+        var isNull = Expression.Equal(Expression.Call(typeof(raw), nameof(raw.sqlite3_column_type), [], statement, index), Expression.Constant(raw.SQLITE_NULL));
+        return Expression.Condition(isNull, Expression.Default(property.ClrType), value);
     }
 }

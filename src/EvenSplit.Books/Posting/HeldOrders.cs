@@ -30,10 +30,17 @@ internal sealed record PostedAmount(long Amount, DateOnly? ClearsOn, IReadOnlyLi
 {
     public static PostedAmount Nothing { get; } = new(0, null, []);
 
-    public static PostedAmount Of(IEnumerable<EntryRecord> entries)
+    /// <summary>By what they were posted for.</summary>
+    public static Dictionary<PostedKey, PostedAmount> Of(IEnumerable<EntryRecord> entries)
     {
-        var all = entries.ToArray();
-        return new PostedAmount(all.Sum(e => e.Amount), all.Max(e => e.ClearsOn), all.Where(e => e.RunId is null).ToArray());
+        var posted = new Dictionary<PostedKey, PostedAmount>();
+        foreach (var entry in entries)
+        {
+            var key = PostedKey.Of(entry);
+            var was = posted.GetValueOrDefault(key) ?? Nothing;
+            posted[key] = new PostedAmount(was.Amount + entry.Amount, was.ClearsOn > entry.ClearsOn ? was.ClearsOn : entry.ClearsOn ?? was.ClearsOn, entry.RunId is null ? [.. was.Open, entry] : was.Open);
+        }
+        return posted;
     }
 }
 
@@ -51,19 +58,19 @@ internal sealed record HeldOrder(
         var clicks = BulkReader<OrderClickRecord>.Read(db, "OrderId", keys, "OrderId, Position").ToLookup(c => c.OrderId);
         var refunds = RefundsOf(db, keys);
         var posted = BulkReader<EntryRecord>.Read(db, "OrderId", keys, "OrderId, Id").ToLookup(e => e.OrderId);
-        return [.. BulkReader<OrderRecord>.Read(db, "Id", keys, "Id").ToArray().Select(record =>
+        return [.. BulkReader<OrderRecord>.Read(db, "Id", keys, "Id").Select(record =>
         {
             (record.Lines, record.Codes, record.Clicks) = ([.. lines[record.Id]], [.. codes[record.Id]], [.. clicks[record.Id]]);
             var order = OrderFacts.ToOrder(record);
             return new HeldOrder(
                 record, order, [.. refunds[record.Id].Select(r => (r.Id, OrderFacts.ToRefund(r, order.Id)))],
-                posted[record.Id].GroupBy(PostedKey.Of).ToDictionary(g => g.Key, PostedAmount.Of), TotalsChange.Of(record));
+                PostedAmount.Of(posted[record.Id]), TotalsChange.Of(record));
         })];
     }
 
     private static ILookup<long, RefundRecord> RefundsOf(BookDbContext db, IReadOnlyCollection<long> orders)
     {
-        var refunds = BulkReader<RefundRecord>.Read(db, "OrderId", orders, "OrderId, Id").ToArray();
+        var refunds = BulkReader<RefundRecord>.Read(db, "OrderId", orders, "OrderId, Id");
         var lines = BulkReader<RefundLineRecord>.Read(db, "RefundId", refunds.Select(r => r.Id), "RefundId, Position").ToLookup(l => l.RefundId);
         foreach (var refund in refunds) refund.Lines = [.. lines[refund.Id]];
         return refunds.ToLookup(r => r.OrderId);

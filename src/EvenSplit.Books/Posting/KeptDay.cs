@@ -4,8 +4,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>An event of a track.</summary>
-/// <param name="IsSettled">Whether its order was worked out in this sweep, so that nothing before it can change any more.</param>
-internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKey, ProgressFigures Figures, bool IsSettled)
+internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKey, ProgressFigures Figures)
 {
     public bool SaysTheSameAs(in KeptEvent other) => OrderKey == other.OrderKey && Figures == other.Figures;
 }
@@ -14,14 +13,17 @@ internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKe
 internal sealed class KeptDay(DateOnly on, ProgressSpan was)
 {
     private DayEvents _was = new();
-    private DayEvents _now = new();
+    /// <summary>The same until something changes.</summary>
+    private DayEvents? _changed;
+    /// <summary>Events of orders that were worked out in this sweep, so that nothing before them can change any more.</summary>
+    private readonly HashSet<BookEvents.Moment> _settled = [];
 
     public DateOnly On => on;
 
     /// <summary>All events together, as the book has them.</summary>
     public ProgressSpan Was { get; private set; } = was;
 
-    public ProgressSpan Now => IsChanged ? _now.Before(_now.Count) : Was;
+    public ProgressSpan Now => IsChanged ? Events.Before(Events.Count) : Was;
 
     /// <summary>Whether its events have been read. Set once they all are, for other threads to see.</summary>
     public bool IsRead
@@ -32,19 +34,21 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
 
     private bool _isRead;
 
-    public bool IsChanged { get; private set; }
+    public bool IsChanged => _changed is not null;
 
-    public int Count => _now.Count;
+    public int Count => Events.Count;
 
-    public KeptEvent this[int index] => _now[index];
+    private DayEvents Events => _changed ?? _was;
+
+    public KeptEvent this[int index] => Events[index];
+
+    public bool IsSettled(in KeptEvent one) => _settled.Contains(one.Moment);
 
     public void Read(IEnumerable<ProgressEventRecord> events)
     {
         foreach (var held in events)
         {
-            var one = new KeptEvent(new BookEvents.Moment(held.At, held.IsRefund, held.EventId), held.OrderId, new ProgressFigures(held.Sales, held.Orders, held.Earned), false);
-            _was.Add(one);
-            _now.Add(one);
+            _was.Add(new KeptEvent(new BookEvents.Moment(held.At, held.IsRefund, held.EventId), held.OrderId, new ProgressFigures(held.Sales, held.Orders, held.Earned)));
         }
         // Summed up at once: several threads may ask.
         _was.Before(_was.Count);
@@ -54,50 +58,52 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
     /// <summary>What the events of the day before a moment add, as the book has them.</summary>
     public ProgressSpan WasBefore(BookEvents.Moment moment) => _was.Before(_was.IndexOf(moment));
 
-    public ProgressSpan NowBefore(BookEvents.Moment moment) => _now.Before(_now.IndexOf(moment));
+    public ProgressSpan NowBefore(BookEvents.Moment moment) => Events.Before(Events.IndexOf(moment));
 
     /// <returns>Where the first event at or after a moment stands.</returns>
-    public int IndexOf(BookEvents.Moment moment) => _now.IndexOf(moment);
+    public int IndexOf(BookEvents.Moment moment) => Events.IndexOf(moment);
 
     public void Insert(KeptEvent one)
     {
-        _now.Insert(_now.IndexOf(one.Moment), one);
-        IsChanged = true;
+        var events = _changed ??= _was.Copy();
+        events.Insert(events.IndexOf(one.Moment), one);
+        _settled.Add(one.Moment);
     }
 
     public void Remove(BookEvents.Moment moment)
     {
-        _now.RemoveAt(_now.IndexOf(moment));
-        IsChanged = true;
+        var events = _changed ??= _was.Copy();
+        events.RemoveAt(events.IndexOf(moment));
+        _settled.Remove(moment);
     }
 
     /// <summary>What is now is what the book has from here on.</summary>
     public void Saved()
     {
-        if (!IsChanged) return;
-        (Was, IsChanged) = (Now, false);
-        _was = _now.AsOfTheBook();
-        _now = _now.AsOfTheBook();
+        if (_changed is null) return;
+        (Was, _was, _changed) = (Now, _changed, null);
+        _was.Before(_was.Count);
+        _settled.Clear();
     }
 
     /// <summary>Lets its events go; they are read again when they are needed.</summary>
-    public void Forget() => (_was, _now, IsRead) = (new DayEvents(), new DayEvents(), false);
+    public void Forget() => (_was, IsRead) = (new DayEvents(), false);
 
     /// <summary>What the book has and is to have no more, or otherwise; and what it is to have.</summary>
     public (IReadOnlyList<KeptEvent> Gone, IReadOnlyList<KeptEvent> Come) Differences()
     {
         var (gone, come) = (new List<KeptEvent>(), new List<KeptEvent>());
-        for (var (i, j) = (0, 0); i < _was.Count || j < _now.Count;)
+        for (var (i, j) = (0, 0); i < _was.Count || j < Count;)
         {
-            var order = i == _was.Count ? 1 : j == _now.Count ? -1 : _was[i].Moment.CompareTo(_now[j].Moment);
-            if (order == 0 && _was[i].SaysTheSameAs(_now[j]))
+            var order = i == _was.Count ? 1 : j == Count ? -1 : _was[i].Moment.CompareTo(this[j].Moment);
+            if (order == 0 && _was[i].SaysTheSameAs(this[j]))
             {
                 i++;
                 j++;
                 continue;
             }
             if (order <= 0) gone.Add(_was[i++]);
-            if (order >= 0) come.Add(_now[j++]);
+            if (order >= 0) come.Add(this[j++]);
         }
         return (gone, come);
     }
@@ -144,11 +150,13 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
             return low;
         }
 
-        public DayEvents AsOfTheBook()
+        public DayEvents Copy()
         {
-            var kept = new DayEvents();
-            foreach (var one in _events) kept.Add(one with { IsSettled = false });
-            return kept;
+            var copy = new DayEvents();
+            copy._events.AddRange(_events);
+            copy._before.Clear();
+            copy._before.AddRange(_before);
+            return copy;
         }
 
         private void Forget(int index)

@@ -13,21 +13,28 @@ internal sealed class KeptTrack
     private static readonly BookEvents.Moment Beginning = new(long.MinValue, false, "");
     private static readonly BookEvents.Moment End = new(long.MaxValue, true, "");
 
+    /// <summary>Events are kept so many days around the last change, for what comes next.</summary>
+    private const int DaysKept = 2;
+
     private readonly BookDbContext _db;
-    private readonly HashSet<KeptDay> _used = [];
+    /// <summary>The day on which something last came or went.</summary>
+    private DateOnly _latest;
     private readonly TrackKey _track;
     private readonly Currency _currency;
     /// <summary>Null where no term asks any more.</summary>
     private readonly ProgressTrack? _asked;
     private readonly List<KeptDay> _days = [];
-    /// <summary>How the track stood before each day in the book, and how it does now; the latter told anew only behind what has changed.</summary>
+    /// <summary>How the track stood before each day in the book.</summary>
     private readonly List<ProgressState> _was = [default];
-    private readonly List<ProgressState> _now = [default];
+    /// <summary>How it stands now before each day from the first that has changed, as far as it was asked for.</summary>
+    private readonly List<ProgressState> _now = [];
     /// <summary>Indexes of the first and the last day that has changed.</summary>
     private int _changedFrom = int.MaxValue;
     private int _changedTo = -1;
     /// <summary>The last moment at which nothing is left to look at.</summary>
     private BookEvents.Moment _lookedTo = Beginning;
+    /// <summary>Before this moment there is no order to look at, unless something changes.</summary>
+    private BookEvents.Moment _quietTo = End;
 
     public KeptTrack(BookDbContext db, ProgressTracks asked, TrackKey track, Currency currency)
     {
@@ -65,7 +72,7 @@ internal sealed class KeptTrack
     {
         var index = IndexOf(on);
         Read(index).Remove(moment);
-        Changed(index);
+        Changed(index, moment);
     }
 
     /// <summary>Puts an event of an order that was just worked out onto the track.</summary>
@@ -78,8 +85,8 @@ internal sealed class KeptTrack
             _was.Insert(index + 1, _was[index]);
             if (index <= _changedTo) _changedTo++;
         }
-        Read(index).Insert(new KeptEvent(happened.Moment, orderKey, figures, IsSettled: true));
-        Changed(index);
+        Read(index).Insert(new KeptEvent(happened.Moment, orderKey, figures));
+        Changed(index, happened.Moment);
     }
 
     /// <summary>Looks on, up to a moment (null: to the end), for the next order that must be looked at again because a condition turned.</summary>
@@ -87,9 +94,10 @@ internal sealed class KeptTrack
     public (long OrderKey, BookEvents.Moment Payment)? LookOn(BookEvents.Moment? upTo)
     {
         var limit = upTo ?? End;
-        if (_asked is null || _changedFrom == int.MaxValue || limit.CompareTo(_lookedTo) <= 0) return null;
+        if (_asked is null || limit.CompareTo(_quietTo) <= 0) return null;
         var found = Find(limit);
         _lookedTo = found?.Payment ?? limit;
+        if (found is not null) _quietTo = _lookedTo;
         return found;
     }
 
@@ -104,7 +112,7 @@ internal sealed class KeptTrack
     public (IEnumerable<ProgressDayRecord> Gone, IEnumerable<ProgressDayRecord> Come) Days() =>
         (_days.Where(d => d is { IsChanged: true, Count: 0 }).Select(ToRecord), _days.Where(d => d is { IsChanged: true, Count: > 0 }).Select(ToRecord));
 
-    /// <summary>What is now is what the book has from here on: for the next portion of long work. Events that this one had no use for are let go.</summary>
+    /// <summary>What is now is what the book has from here on: for the next portion of long work. Events of days far from where it is are let go.</summary>
     public void Saved()
     {
         for (var index = _changedFrom; index <= _changedTo; index++) _days[index].Saved();
@@ -115,30 +123,36 @@ internal sealed class KeptTrack
             _was.RemoveRange(_changedFrom + 1, _was.Count - _changedFrom - 1);
             foreach (var day in _days.Skip(_changedFrom)) _was.Add(_was[^1].After(day.On, day.Was));
         }
-        foreach (var day in _days.Where(d => d.IsRead && !_used.Contains(d))) day.Forget();
-        _used.Clear();
-        _now.RemoveRange(1, _now.Count - 1);
-        (_changedFrom, _changedTo, _lookedTo) = (int.MaxValue, -1, Beginning);
+        foreach (var day in _days.Where(d => d.IsRead && Math.Abs(d.On.DayNumber - _latest.DayNumber) > DaysKept)) day.Forget();
+        _now.Clear();
+        (_changedFrom, _changedTo, _lookedTo, _quietTo) = (int.MaxValue, -1, Beginning, End);
     }
 
     private (long OrderKey, BookEvents.Moment Payment)? Find(BookEvents.Moment limit)
     {
         var last = Nearby(limit, TimeSpan.TicksPerDay);
-        for (var index = Math.Max(_changedFrom, IndexOf(Nearby(_lookedTo, -TimeSpan.TicksPerDay))); index < _days.Count && _days[index].On <= last; index++)
+        for (var index = Math.Max(_changedFrom, IndexOf(Nearby(_lookedTo, -TimeSpan.TicksPerDay))); index < _days.Count; index++)
         {
             var day = _days[index];
+            _quietTo = new BookEvents.Moment(day.On.ToDateTime(TimeOnly.MinValue).Ticks - TimeSpan.TicksPerDay, false, "");
+            if (day.On > last) return null;
             var (was, now) = (_was[index], Now(index));
-            if (index > _changedTo && was == now) return null;
+            if (index > _changedTo && _asked!.FindsTheSame(was, now, day.On)) break;
             if (!day.IsChanged && TurnsAlike(day, was, now)) continue;
             Read(index);
             for (var i = day.IndexOf(_lookedTo); i < day.Count; i++)
             {
                 var here = day[i];
-                if (here.Moment.CompareTo(limit) >= 0) return null;
-                if (here.IsSettled || here.Moment.IsRefund || here.Moment == _lookedTo) continue;
+                if (here.Moment.CompareTo(limit) >= 0)
+                {
+                    _quietTo = here.Moment;
+                    return null;
+                }
+                if (here.Moment.IsRefund || day.IsSettled(here) || here.Moment == _lookedTo) continue;
                 if (_asked!.Differ(was.After(day.On, day.WasBefore(here.Moment)), now.After(day.On, day.NowBefore(here.Moment)), day.On)) return (here.OrderKey, here.Moment);
             }
         }
+        _quietTo = End;
         return null;
     }
 
@@ -149,8 +163,8 @@ internal sealed class KeptTrack
     /// <summary>Whether every order of an unchanged day finds conditions to hold as it did: figures only rise within a window, and none begins or ends within a day.</summary>
     private bool TurnsAlike(KeptDay day, in ProgressState was, in ProgressState now)
     {
-        if (was == now) return true;
-        if (_asked!.Differ(was, now, day.On)) return false;
+        if (_asked!.FindsTheSame(was, now, day.On)) return true;
+        if (_asked.Differ(was, now, day.On)) return false;
         var (wasAfter, nowAfter) = (was.After(day.On, day.Was), now.After(day.On, day.Was));
         return !_asked.Differ(was, wasAfter, day.On) && !_asked.Differ(now, nowAfter, day.On);
     }
@@ -158,22 +172,27 @@ internal sealed class KeptTrack
     private ProgressState Now(int index)
     {
         if (index <= _changedFrom) return _was[index];
-        // Up to the first changed day both are the same.
-        if (_now.Count <= _changedFrom) _now.AddRange(_was.Skip(_now.Count).Take(_changedFrom + 1 - _now.Count));
-        while (_now.Count <= index) _now.Add(_now[^1].After(_days[_now.Count - 1].On, _days[_now.Count - 1].Now));
-        return _now[index];
+        if (_now.Count == 0) _now.Add(_was[_changedFrom]);
+        while (_now.Count <= index - _changedFrom)
+        {
+            var day = _days[_changedFrom + _now.Count - 1];
+            _now.Add(_now[^1].After(day.On, day.Now));
+        }
+        return _now[index - _changedFrom];
     }
 
-    private void Changed(int index)
+    private void Changed(int index, BookEvents.Moment moment)
     {
+        if (moment.CompareTo(_quietTo) < 0) _quietTo = moment;
+        if (index < _changedFrom) _now.Clear();
+        else if (_now.Count > index - _changedFrom + 1) _now.RemoveRange(index - _changedFrom + 1, _now.Count - (index - _changedFrom) - 1);
         (_changedFrom, _changedTo) = (Math.Min(_changedFrom, index), Math.Max(_changedTo, index));
-        if (_now.Count > index + 1) _now.RemoveRange(index + 1, _now.Count - index - 1);
+        _latest = _days[index].On;
     }
 
     private KeptDay Read(int index)
     {
         var day = _days[index];
-        _used.Add(day);
         if (day.IsRead) return day;
         var (payee, agreement, currency) = (_track.Payee.Value, _track.Agreement?.Value ?? "", _currency.Code);
         var midnight = day.On.ToDateTime(TimeOnly.MinValue).Ticks;

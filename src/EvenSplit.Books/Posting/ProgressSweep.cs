@@ -75,7 +75,7 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
 
     /// <summary>The events that orders have in the book.</summary>
     private List<(long OrderKey, KeptTrack Track, BookEvents.Moment Moment, DateOnly On)> Held(IReadOnlyCollection<long> orderKeys) =>
-        [.. BulkReader<ProgressEventRecord>.Read(db, "OrderId", orderKeys, "OrderId").ToArray().Select(e => (
+        [.. BulkReader<ProgressEventRecord>.Read(db, "OrderId", orderKeys, "OrderId").Select(e => (
             e.OrderId, tracks.Find(new TrackKey(new PayeeId(e.Payee), e.Agreement.Length == 0 ? null : new AgreementId(e.Agreement)), Currency.Of(e.Currency)),
             new BookEvents.Moment(e.At, e.IsRefund, e.EventId), e.On))];
 

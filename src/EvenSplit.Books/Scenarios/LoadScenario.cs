@@ -46,6 +46,7 @@ public sealed class LoadScenario(
     public void Sales(IReadOnlyList<Order> orders, IReadOnlyList<Refund> refunds)
     {
         new SalesAtOnce(db, cache.Get(db)).Post(orders, refunds);
+        db.RefreshStatistics();
         db.ChangeTracker.Clear();
     }
 

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Cli.Demo;
 using EvenSplit.Core;
@@ -40,6 +41,8 @@ internal sealed class BigBook(BookPlace place)
         scope.ServiceProvider.GetRequiredService<LoadScenario>().Sales(made, refunds);
         // Makes the guards anew that were lifted.
         services.PrepareBook();
+        var runs = scope.ServiceProvider.GetRequiredService<PayRunSteps>();
+        runs.Lock(runs.Gather(new DateOnly(2026, 10, 31), "bench"), "bench");
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
             $"a book of {orders:N0} orders  {db.Entries.LongCount():N0} entries, {db.ProgressEvents.LongCount():N0} events of progress, {new FileInfo(place.Database).Length / (double)orders / 1024:F2} KB an order, made in {watch.Elapsed.TotalSeconds:F0} s"));
     }

@@ -22,7 +22,7 @@ public readonly record struct ProgressState(
         Begun(ProgressWindow.Quarter, on).After(span), Begun(ProgressWindow.Year, on).After(span));
 
     /// <summary>A window as an event on a date finds it.</summary>
-    private WindowState Begun(ProgressWindow window, DateOnly on) => SameWindow(window, on) ? Of(window) : default;
+    internal WindowState Begun(ProgressWindow window, DateOnly on) => SameWindow(window, on) ? Of(window) : default;
 
     private WindowState Of(ProgressWindow window) => window switch
     {

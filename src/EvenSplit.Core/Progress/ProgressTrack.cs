@@ -17,6 +17,21 @@ public sealed class ProgressTrack
     internal int Number { get; }
     internal HashSet<CaseConditions> Conditions { get; } = [];
 
+    /// <summary>Whether an order on a date finds two states the same in everything that conditions ask of them, and so do all after it.</summary>
+    public bool FindsTheSame(in ProgressState one, in ProgressState other, DateOnly on)
+    {
+        foreach (var when in Conditions)
+        {
+            if (!Same(one.Begun(when.Window, on), other.Begun(when.Window, on), when)) return false;
+        }
+        return true;
+    }
+
+    private static bool Same(in WindowState one, in WindowState other, CaseConditions when) =>
+        (when.SalesAtLeast is null || (one.Running.Sales == other.Running.Sales && one.Highest.Sales == other.Highest.Sales))
+        && (when.OrdersAtLeast is null || (one.Running.Orders == other.Running.Orders && one.Highest.Orders == other.Highest.Orders))
+        && (when.EarnedAtLeast is null || (one.Running.Earned == other.Running.Earned && one.Highest.Earned == other.Highest.Earned));
+
     /// <summary>Whether some condition that asks holds in one state and not in the other, for an order paid on a date.</summary>
     public bool Differ(in ProgressState one, in ProgressState other, DateOnly paidOn)
     {
