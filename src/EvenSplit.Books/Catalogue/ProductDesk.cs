@@ -69,11 +69,7 @@ public sealed class ProductDesk(BookDbContext db, BookCache cache, ThingsInUse i
     public int Orders(string id) => db.OrderLines.Where(l => l.Product == id && l.Position != null).Select(l => l.OrderId).Distinct().Count();
 
     /// <summary>How many orders of it were sold off its plans.</summary>
-    public int OffPlan(string id) => (from exception in db.OrderExceptions
-                                      where exception.Code == ExceptionCode.PriceOffPlan
-                                      join line in db.OrderLines on new { exception.OrderId, exception.LineId } equals new { line.OrderId, LineId = (string?)line.LineId }
-                                      where line.Product == id && line.Position != null
-                                      select line.OrderId).Distinct().Count();
+    public int OffPlan(string id) => db.OrderExceptions.Where(e => e.Code == ExceptionCode.PriceOffPlan && e.Subject == id).Select(e => e.OrderId).Distinct().Count();
 
     /// <param name="id">The product to change; null adds one.</param>
     /// <returns>The fields at fault; none where it was saved.</returns>

@@ -43,19 +43,20 @@ internal sealed class BookAnew
     private void WorkOut()
     {
         foreach (var track in Book.Progress.All) _tracks.Add((track.Key.Payee.Value, track.Key.Agreement?.Value ?? "", track.Currency.Code), []);
+        var refunded = Facts.Refunds.Select(r => r.Order.Value).ToHashSet();
         Result = WholeBook.WorkOut(Facts, new BookWatch
         {
             Tracks = Book.Progress,
-            OnLedger = ledger => Note(OrderOutcome.Of(ledger)),
+            OnLedger = ledger => Note(OrderOutcome.Of(ledger), refunded),
             OnEvent = Follow,
         });
-        foreach (var order in Facts.Orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(Book, order, [], null, new NothingSoFar()));
+        foreach (var order in Facts.Orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(Book, order, [], null, new NothingSoFar()), refunded);
     }
 
-    private void Note(OrderOutcome outcome)
+    private void Note(OrderOutcome outcome, HashSet<string> refunded)
     {
         var record = new OrderRecord { OrderId = outcome.Order.Id.Value, Channel = "", Currency = outcome.Order.Currency.Code };
-        outcome.WriteFigures(record, 0);
+        outcome.WriteFigures(record, Book.Rules, 0, refunded.Contains(record.OrderId));
         record.Period = Period.Of(Book.Time.DateOf(outcome.Order.PaidAt ?? outcome.Order.PlacedAt)).Number;
         _figures.Add(record.OrderId, record);
     }

@@ -54,11 +54,15 @@ internal sealed class KeptChecks(BookDbContext db)
     {
         var months = new Comparison("Sums of months");
         var expected = new Dictionary<(int, string), PeriodTotalsRecord>();
+        var narrowed = new Dictionary<(int, string, string, string, bool, bool), SalesSumRecord>();
         foreach (var order in db.Orders.AsNoTracking())
         {
             if (TotalsChange.Of(order) is not { } counts) continue;
-            if (!expected.TryGetValue((counts.Period, counts.Currency), out var sum)) expected[(counts.Period, counts.Currency)] = sum = new PeriodTotalsRecord { Period = counts.Period, Currency = counts.Currency };
-            TotalsChange.Add(sum, counts, 1);
+            var month = counts.Month;
+            if (!expected.TryGetValue((month.Period, month.Currency), out var sum)) expected[(month.Period, month.Currency)] = sum = new PeriodTotalsRecord { Period = month.Period, Currency = month.Currency };
+            TotalsChange.Add(sum, month, 1);
+            var key = KeyOf(counts.Sales);
+            if (!narrowed.TryAdd(key, counts.Sales)) TotalsChange.Add(narrowed[key], counts.Sales, 1);
         }
         var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
         foreach (var sum in expected.Values) comes.Add(sum.Currency, sum.Charged);
@@ -69,7 +73,20 @@ internal sealed class KeptChecks(BookDbContext db)
             Columns(held, right, (what, was, now) => months.Compare(CheckSubject.Nothing, "", $"{new Period(held.Period).Name} in {held.Currency}, {what}", was, now));
         }
         foreach (var missing in expected.Values) months.Differ(CheckSubject.Nothing, "", $"{new Period(missing.Period).Name} in {missing.Currency}", "no sum", $"{missing.Orders} orders");
+        foreach (var held in db.SalesSums.AsNoTracking())
+        {
+            var right = narrowed.Remove(KeyOf(held), out var found) ? found : null;
+            months.Compare(
+                CheckSubject.Nothing, "", $"{new Period(held.Period).Name} in {held.Currency}, {held.Channel}, brought by {held.BroughtBy}, exceptions {held.HasExceptions}, refunded {held.IsRefunded}",
+                FiguresOf(held), right is null ? default : FiguresOf(right));
+        }
+        foreach (var missing in narrowed.Values) months.Differ(CheckSubject.Nothing, "", $"{new Period(missing.Period).Name} in {missing.Currency}, {missing.Channel}, brought by {missing.BroughtBy}", "no sum", $"{missing.Orders} orders");
         return months.Line($"charged {kept}", $"charged {comes}");
+
+        static (int, string, string, string, bool, bool) KeyOf(SalesSumRecord s) => (s.Period, s.BroughtBy, s.Channel, s.Currency, s.HasExceptions, s.IsRefunded);
+
+        static (long Orders, long Charged, long Tax, long Fees, long Affiliates, long Collaborators, long Vendors, long House) FiguresOf(SalesSumRecord s) =>
+            (s.Orders, s.Charged, s.Tax, s.Fees, s.Affiliates, s.Collaborators, s.Vendors, s.House);
     }
 
     /// <summary>The sums of entries by month and payee, with their fingerprints, and of what is open by the day it clears.</summary>

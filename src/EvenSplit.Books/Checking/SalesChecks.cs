@@ -14,7 +14,7 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         ("month", o => o.Period), ("status", o => o.Status), ("brought by", o => o.AttributedTo), ("how it was decided", o => o.Via),
         ("goods", o => o.GoodsNet), ("tax", o => o.Tax), ("shipping", o => o.ShippingNet), ("charged", o => o.Charged), ("processing fee", o => o.ProcessingFee),
         ("channel fee", o => o.ChannelFee), ("rebate", o => o.Rebate), ("affiliates", o => o.Affiliates), ("collaborators", o => o.Collaborators), ("vendors", o => o.Vendors),
-        ("house", o => o.House), ("shipping kept", o => o.ShippingKept),
+        ("house", o => o.House), ("shipping kept", o => o.ShippingKept), ("refunded", o => o.IsRefunded), ("contested", o => o.IsContested),
     ];
 
     private readonly Dictionary<long, string> _ids = anew.Keys.ToDictionary(k => k.Value, k => k.Key);
@@ -92,9 +92,11 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         var open = db.OrderExceptions.AsNoTracking().AsEnumerable().GroupBy(e => e.OrderId).ToDictionary(g => g.Key, g => g.ToArray());
         var accepted = db.AcceptedExceptions.AsNoTracking().AsEnumerable().ToLookup(a => a.OrderId, a => (a.Code, a.LineId, a.Payee));
         long kept = 0, comes = 0;
-        foreach (var order in db.Orders.AsNoTracking().Select(o => new { o.Id, o.OrderId, o.Exceptions }))
+        foreach (var order in db.Orders.AsNoTracking().Select(o => new { o.Id, o.OrderId, o.Exceptions, o.Period }))
         {
-            var right = open.TryGetValue(order.Id, out var raised) ? KeptExceptions.Open(raised, accepted[order.Id]) : 0;
+            var raised = open.GetValueOrDefault(order.Id) ?? [];
+            var right = raised.Count(e => KeptExceptions.IsOpen(e, accepted[order.Id]));
+            foreach (var e in raised) counts.Compare(CheckSubject.Order, order.OrderId, $"Order {order.OrderId}, {e.Code} {e.Subject}, its month and whether it is open", (e.Period, e.IsOpen), (order.Period, KeptExceptions.IsOpen(e, accepted[order.Id])));
             kept += order.Exceptions;
             comes += right;
             counts.Compare(CheckSubject.Order, order.OrderId, $"Order {order.OrderId}, open exceptions", order.Exceptions, right);

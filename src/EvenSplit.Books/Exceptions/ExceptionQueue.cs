@@ -27,13 +27,19 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
     {
         var book = cache.Get(db);
         var notes = db.CauseNotes.AsNoTracking().OrderBy(n => n.Id).AsEnumerable().ToLookup(n => new ExceptionCause(n.Code, n.Subject));
-        return [.. Open(period).GroupBy(e => CauseOf(e)).Select(g =>
-        {
-            var first = g.First();
-            return new CauseOfExceptions(
-                g.Key, Says(book, g.Key.Code, g.Key.Subject, g.Count()), g.Count(),
-                [.. g.Take(MostShown).Select(e => Queued(book, e))], notes[g.Key].LastOrDefault(n => n.AssignedTo.Length > 0)?.AssignedTo ?? "", [.. notes[g.Key]]);
-        }).OrderBy(c => c.Cause.Code).ThenByDescending(c => c.Count)];
+        var counts = Open(period).GroupBy(e => new { e.Code, e.Subject }).Select(g => new { g.Key.Code, g.Key.Subject, Count = g.Count() }).ToArray();
+        var first = db.OrderExceptions.FromSql(
+            $"""
+            SELECT * FROM OrderExceptions WHERE Id IN (
+                SELECT Id FROM (SELECT Id, ROW_NUMBER() OVER (PARTITION BY Code, Subject ORDER BY OrderId, Id) AS Place FROM OrderExceptions WHERE Period = {period.Number} AND IsOpen) WHERE Place <= {MostShown})
+            """).AsNoTracking().ToArray();
+        var keys = first.Select(e => e.OrderId).Distinct().ToArray();
+        var orders = db.Orders.AsNoTracking().Where(o => keys.Contains(o.Id)).ToDictionary(o => o.Id);
+        var shown = first.ToLookup(CauseOf);
+        return [.. counts.Select(c => (Cause: new ExceptionCause(c.Code, c.Subject), c.Count)).Select(c => new CauseOfExceptions(
+            c.Cause, Says(book, c.Cause.Code, c.Cause.Subject, c.Count), c.Count,
+            [.. shown[c.Cause].OrderBy(e => orders[e.OrderId].PlacedAt).ThenBy(e => e.OrderId).ThenBy(e => e.Id).Select(e => Queued(book, e, orders[e.OrderId]))],
+            notes[c.Cause].LastOrDefault(n => n.AssignedTo.Length > 0)?.AssignedTo ?? "", [.. notes[c.Cause]])).OrderBy(c => c.Cause.Code).ThenByDescending(c => c.Count)];
     }
 
     /// <summary>Lets exceptions of a cause stand as they are: those of the month, or one order's.</summary>
@@ -43,21 +49,21 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
     {
         if (reason.Trim().Length == 0) throw new RefusedException("Say why it may stand; an auditor will ask.", "Reason");
         using var transaction = db.Database.BeginTransaction();
-        var accepted = Open(period).Where(e => CauseOf(e) == cause && (orderId is null || e.Order.OrderId == orderId)).ToArray();
+        var accepted = Open(period).Where(e => e.Code == cause.Code && e.Subject == cause.Subject && (orderId == null || db.Orders.Any(o => o.Id == e.OrderId && o.OrderId == orderId))).ToArray();
         // A line may be off its plan in two ways; one word lets both stand.
-        db.AcceptedExceptions.AddRange(accepted.DistinctBy(e => (e.Order.Id, e.Exception.Code, e.Exception.LineId, e.Exception.Payee)).Select(e => new AcceptedExceptionRecord
+        db.AcceptedExceptions.AddRange(accepted.DistinctBy(e => (e.OrderId, e.Code, e.LineId, e.Payee)).Select(e => new AcceptedExceptionRecord
         {
-            OrderId = e.Order.Id,
-            Code = e.Exception.Code,
-            LineId = e.Exception.LineId ?? "",
-            Payee = e.Exception.Payee ?? "",
+            OrderId = e.OrderId,
+            Code = e.Code,
+            LineId = e.LineId ?? "",
+            Payee = e.Payee ?? "",
             Reason = reason.Trim(),
             By = by,
             At = clock.GetUtcNow(),
         }));
         audit.Note(by, "accept exceptions", $"{cause.Code} {cause.Subject}, {MoneyWords.Count(accepted.Length, "exception")}: {reason.Trim()}");
         db.SaveChanges();
-        new OrderPosting(db, cache.Get(db), clock.Today).CountExceptions([.. accepted.Select(e => e.Order.Id).Distinct()]);
+        new OrderPosting(db, cache.Get(db), clock.Today).CountExceptions([.. accepted.Select(e => e.OrderId).Distinct()]);
         transaction.Commit();
         return accepted.Length;
     }
@@ -74,27 +80,9 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
     /// <summary>Everybody who can be given something, by the name they are shown with.</summary>
     public IReadOnlyList<string> People() => [.. db.Users.Select(u => u.DisplayName).OrderBy(n => n)];
 
-    private sealed record Raised(OrderExceptionRecord Exception, OrderRecord Order, string Product);
+    private IQueryable<OrderExceptionRecord> Open(Period period) => db.OrderExceptions.AsNoTracking().Where(e => e.Period == period.Number && e.IsOpen);
 
-    private List<Raised> Open(Period period) => [.. (
-        from order in db.Orders.AsNoTracking()
-        where order.Period == period.Number && order.Exceptions > 0
-        join exception in db.OrderExceptions.AsNoTracking() on order.Id equals exception.OrderId
-        where !db.AcceptedExceptions.Any(a => a.OrderId == order.Id && a.Code == exception.Code && a.LineId == (exception.LineId ?? "") && a.Payee == (exception.Payee ?? ""))
-        orderby order.PlacedAt, order.Id
-        select new { exception, order, Product = db.OrderLines.Where(l => l.OrderId == order.Id && l.LineId == exception.LineId && l.Position != null).Select(l => l.Product).FirstOrDefault() })
-        .AsEnumerable().Select(e => new Raised(e.exception, e.order, e.Product ?? ""))];
-
-    private static ExceptionCause CauseOf(Raised raised) => new(raised.Exception.Code, Subject(raised));
-
-    private static string Subject(Raised raised) => raised.Exception.Code switch
-    {
-        ExceptionCode.FeeMissing => raised.Order.Processor ?? "",
-        ExceptionCode.RateMissing => raised.Order.Currency,
-        ExceptionCode.OverCommitted or ExceptionCode.PriceOffPlan => raised.Product,
-        ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive => raised.Exception.Payee ?? "",
-        _ => "",
-    };
+    private static ExceptionCause CauseOf(OrderExceptionRecord raised) => new(raised.Code, raised.Subject);
 
     private static string Says(OpenedBook book, ExceptionCode code, string subject, int count) => code switch
     {
@@ -107,12 +95,11 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         _ => "A refund asked for more than was left of its order; the part beyond was dropped.",
     };
 
-    private static QueuedException Queued(OpenedBook book, Raised raised)
+    private static QueuedException Queued(OpenedBook book, OrderExceptionRecord raised, OrderRecord order)
     {
-        var currency = Currency.Of(raised.Order.Currency);
+        var currency = Currency.Of(order.Currency);
         return new QueuedException(
-            raised.Order.Id, raised.Order.OrderId, book.Time.DateOf(raised.Order.PaidAt ?? raised.Order.PlacedAt), new Money(raised.Order.Charged, currency), raised.Exception.LineId ?? "",
-            raised.Exception.Payee is { } payee ? book.PayeeName(payee) : "",
-            raised.Exception.Price is { } fault ? PriceWords.Finding(new PriceFinding(new LineId(raised.Exception.LineId!), fault, raised.Exception.Expected, raised.Exception.Actual), currency) : "");
+            order.Id, order.OrderId, book.Time.DateOf(order.PaidAt ?? order.PlacedAt), new Money(order.Charged, currency), raised.LineId ?? "", raised.Payee is { } payee ? book.PayeeName(payee) : "",
+            raised.Price is { } fault ? PriceWords.Finding(new PriceFinding(new LineId(raised.LineId!), fault, raised.Expected, raised.Actual), currency) : "");
     }
 }

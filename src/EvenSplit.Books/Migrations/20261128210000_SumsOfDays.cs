@@ -29,6 +29,40 @@ public sealed class SumsOfDays : Migration
         INSERT INTO CountedDays SELECT Product, date(PlacedAt / 864000000000 + 1721425.5), SUM(Quantity) FROM CountedSales GROUP BY 1, 2;
         ALTER TABLE CountedSales DROP COLUMN "Before";
 
+        ALTER TABLE Orders ADD COLUMN IsRefunded INTEGER NOT NULL DEFAULT 0;
+        ALTER TABLE Orders ADD COLUMN IsContested INTEGER NOT NULL DEFAULT 0;
+        UPDATE Orders SET IsRefunded = 1 WHERE Id IN (SELECT OrderId FROM Refunds);
+        UPDATE Orders SET IsContested = 1 WHERE Id IN (
+            SELECT click.OrderId FROM OrderClicks click JOIN OrderCodes code ON code.OrderId = click.OrderId JOIN PayeeCodes owned ON owned.Code = code.Code WHERE owned.PayeeId <> click.Payee);
+        CREATE INDEX IX_Orders_Channel_Period_PlacedAt_Id ON Orders (Channel, Period, PlacedAt, Id);
+        CREATE INDEX IX_Orders_Refunded ON Orders (Period, PlacedAt, Id) WHERE IsRefunded;
+        CREATE INDEX IX_Orders_Contested ON Orders (Period, PlacedAt, Id) WHERE IsContested;
+        CREATE INDEX IX_Orders_NotCounted ON Orders (Period, PlacedAt, Id) WHERE Status <> 0;
+        CREATE VIRTUAL TABLE OrderTexts USING fts5 (Text, content = '', contentless_delete = 1, tokenize = 'trigram', detail = none);
+        INSERT INTO OrderTexts (rowid, Text) SELECT Id, OrderId FROM Orders;
+        CREATE TABLE SalesSums (
+            Period INTEGER NOT NULL, BroughtBy TEXT NOT NULL, Channel TEXT NOT NULL, Currency TEXT NOT NULL, HasExceptions INTEGER NOT NULL, IsRefunded INTEGER NOT NULL, Orders INTEGER NOT NULL,
+            Charged INTEGER NOT NULL, Tax INTEGER NOT NULL, Fees INTEGER NOT NULL, Affiliates INTEGER NOT NULL, Collaborators INTEGER NOT NULL, Vendors INTEGER NOT NULL, House INTEGER NOT NULL,
+            CONSTRAINT PK_SalesSums PRIMARY KEY (Period, BroughtBy, Channel, Currency, HasExceptions, IsRefunded));
+        INSERT INTO SalesSums
+            SELECT Period, COALESCE(AttributedTo, ''), Channel, Currency, Exceptions > 0, IsRefunded, COUNT(*), SUM(Charged), SUM(Tax), SUM(ProcessingFee + ChannelFee - Rebate), SUM(Affiliates),
+                SUM(Collaborators), SUM(Vendors), SUM(House)
+            FROM Orders WHERE Status = 0 GROUP BY 1, 2, 3, 4, 5, 6;
+        ALTER TABLE OrderExceptions ADD COLUMN Period INTEGER NOT NULL DEFAULT 0;
+        ALTER TABLE OrderExceptions ADD COLUMN Subject TEXT NOT NULL DEFAULT '';
+        ALTER TABLE OrderExceptions ADD COLUMN IsOpen INTEGER NOT NULL DEFAULT 1;
+        -- Fee missing, over-committed, payee inactive, rate missing, self-referral, price off plan: the subjects they are told by.
+        UPDATE OrderExceptions SET Period = o.Period,
+            Subject = CASE Code WHEN 0 THEN COALESCE(o.Processor, '') WHEN 3 THEN o.Currency WHEN 2 THEN COALESCE(Payee, '') WHEN 5 THEN COALESCE(Payee, '') WHEN 4 THEN ''
+                ELSE COALESCE((SELECT l.Product FROM OrderLines l WHERE l.OrderId = o.Id AND l.LineId = OrderExceptions.LineId AND l.Position IS NOT NULL), '') END,
+            IsOpen = NOT EXISTS (SELECT 1 FROM AcceptedExceptions a WHERE a.OrderId = o.Id AND a.Code = OrderExceptions.Code AND a.LineId = COALESCE(OrderExceptions.LineId, '') AND a.Payee = COALESCE(OrderExceptions.Payee, ''))
+            FROM Orders o WHERE o.Id = OrderExceptions.OrderId;
+        CREATE INDEX IX_OrderExceptions_Period_Code_Subject_OrderId ON OrderExceptions (Period, Code, Subject, OrderId) WHERE IsOpen;
+        CREATE INDEX IX_OrderExceptions_Code_Subject_OrderId ON OrderExceptions (Code, Subject, OrderId);
+        DROP INDEX IX_OrderLines_Product;
+        CREATE INDEX IX_OrderLines_Product_OrderId_Position ON OrderLines (Product, OrderId, Position);
+        CREATE INDEX IX_Entries_Reversals ON Entries (Period, PostedOn, Id) WHERE RefundId IS NOT NULL;
+
         -- Guards that speak of what goes; all are made anew as the book is opened.
         DROP TRIGGER IF EXISTS Entries_NoUpdate;
         DROP TRIGGER IF EXISTS Entries_ClearsUntilTaken;

@@ -826,6 +826,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Period", "PostedOn", "Id");
 
+                    b.HasIndex(new[] { "Period", "PostedOn", "Id" }, "IX_Entries_Reversals")
+                        .HasFilter("RefundId IS NOT NULL");
+
                     b.ToTable("Entries", (string)null);
 
                     b.ToView("PostedEntries", (string)null);
@@ -1228,6 +1231,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long?>("Expected")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("IsOpen")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("LineId")
                         .HasColumnType("TEXT");
 
@@ -1237,12 +1243,24 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("Payee")
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int?>("Price")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
                     b.HasIndex("OrderId");
+
+                    b.HasIndex("Code", "Subject", "OrderId");
+
+                    b.HasIndex("Period", "Code", "Subject", "OrderId")
+                        .HasFilter("IsOpen");
 
                     b.ToTable("OrderExceptions");
                 });
@@ -1289,7 +1307,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("OrderId", "Number");
 
-                    b.HasIndex("Product");
+                    b.HasIndex("Product", "OrderId", "Position");
 
                     b.ToTable("OrderLines");
                 });
@@ -1351,6 +1369,12 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("House")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsContested")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsRefunded")
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("IsTest")
@@ -1441,6 +1465,17 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("AttributedTo", "Period", "PlacedAt", "Id")
                         .HasFilter("AttributedTo IS NOT NULL");
+
+                    b.HasIndex("Channel", "Period", "PlacedAt", "Id");
+
+                    b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_Contested")
+                        .HasFilter("IsContested");
+
+                    b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_NotCounted")
+                        .HasFilter("Status <> 0");
+
+                    b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_Refunded")
+                        .HasFilter("IsRefunded");
 
                     b.HasIndex(new[] { "Period", "PlacedAt", "Id" }, "IX_Orders_WithExceptions")
                         .HasFilter("Exceptions > 0");
@@ -2458,6 +2493,55 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("RunId", "From", "To");
 
                     b.ToTable("RunRates");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.SalesSumRecord", b =>
+                {
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("BroughtBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Channel")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("HasExceptions")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsRefunded")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Affiliates")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Charged")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Collaborators")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Fees")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("House")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Orders")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Tax")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Vendors")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Period", "BroughtBy", "Channel", "Currency", "HasExceptions", "IsRefunded");
+
+                    b.ToTable("SalesSums");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>

@@ -1,5 +1,9 @@
 -- What the database holds to, whatever the code does. Made anew whenever this file has changed; a test lists and tries them.
 
+-- Ids of orders are found by any three letters of them.
+CREATE TRIGGER Orders_TextWhenMade AFTER INSERT ON Orders BEGIN INSERT INTO OrderTexts (rowid, Text) VALUES (NEW.Id, NEW.OrderId); END;
+CREATE TRIGGER Orders_TextWhenGone AFTER DELETE ON Orders BEGIN DELETE FROM OrderTexts WHERE rowid = OLD.Id; END;
+
 -- Never deleted.
 CREATE TRIGGER Entries_NoDelete BEFORE DELETE ON Entries BEGIN SELECT RAISE(ABORT, 'an entry is never deleted, only followed by another'); END;
 CREATE TRIGGER AgreementVersions_NoDelete BEFORE DELETE ON AgreementVersions BEGIN SELECT RAISE(ABORT, 'a published version is never deleted'); END;

@@ -66,6 +66,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<TakingRecord> Takings => Set<TakingRecord>();
     public DbSet<EntrySumRecord> EntrySums => Set<EntrySumRecord>();
     public DbSet<PeriodTotalsRecord> PeriodTotals => Set<PeriodTotalsRecord>();
+    public DbSet<SalesSumRecord> SalesSums => Set<SalesSumRecord>();
     public DbSet<ImportRecord> Imports => Set<ImportRecord>();
     public DbSet<FileSourceRecord> FileSources => Set<FileSourceRecord>();
     public DbSet<QuarantinedRowRecord> Quarantine => Set<QuarantinedRowRecord>();
@@ -182,6 +183,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id });
             order.HasIndex(o => new { o.AttributedTo, o.Period, o.PlacedAt, o.Id }).HasFilter("AttributedTo IS NOT NULL");
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_WithExceptions").HasFilter("Exceptions > 0");
+            order.HasIndex(o => new { o.Channel, o.Period, o.PlacedAt, o.Id });
+            order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_Refunded").HasFilter("IsRefunded");
+            order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_Contested").HasFilter("IsContested");
+            order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_NotCounted").HasFilter("Status <> 0");
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
             order.HasIndex(o => o.Visitor).HasFilter("Visitor IS NOT NULL");
             order.HasIndex(o => o.TestSince).HasFilter("TestSince IS NOT NULL");
@@ -215,7 +220,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<ProgressDayRecord>().HasKey(d => new { d.Payee, d.Agreement, d.Currency, d.On });
         model.Entity<ProgressDayRecord>().Ignore(d => d.Span);
         model.Entity<OrderLineRecord>().HasKey(l => new { l.OrderId, l.Number });
+        model.Entity<OrderLineRecord>().HasIndex(l => new { l.Product, l.OrderId, l.Position });
         model.Entity<OrderLineRecord>().HasOne<ProductRecord>().WithMany().HasForeignKey(l => l.Product);
+        model.Entity<OrderExceptionRecord>().HasIndex(e => new { e.Period, e.Code, e.Subject, e.OrderId }).HasFilter("IsOpen");
+        model.Entity<OrderExceptionRecord>().HasIndex(e => new { e.Code, e.Subject, e.OrderId });
         model.Entity<OrderExceptionRecord>().HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);
         model.Entity<RefundRecord>(refund =>
         {
@@ -231,6 +239,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             entry.HasIndex(e => new { e.Payee, e.PostedOn, e.Id });
             entry.HasIndex(e => new { e.Period, e.PostedOn, e.Id });
             entry.HasIndex(e => new { e.Payee, e.ClearsOn, e.OpenSince });
+            // Reversals are few among the entries of a month.
+            entry.HasIndex(e => new { e.Period, e.PostedOn, e.Id }, "IX_Entries_Reversals").HasFilter("RefundId IS NOT NULL");
             // The view adds the run, which follows from the takings.
             entry.ToTable("Entries").ToView("PostedEntries");
             entry.Property(e => e.RunId).ValueGeneratedOnAddOrUpdate();
@@ -244,6 +254,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<EntrySumRecord>().HasKey(s => new { s.Period, s.Payee, s.Currency, s.IsReversal });
         model.Entity<EntrySumRecord>().HasIndex(s => s.Payee);
         model.Entity<PeriodTotalsRecord>().HasKey(t => new { t.Period, t.Currency });
+        model.Entity<SalesSumRecord>().HasKey(s => new { s.Period, s.BroughtBy, s.Channel, s.Currency, s.HasExceptions, s.IsRefunded });
     }
 
     private static void ConfigurePayRuns(ModelBuilder model)

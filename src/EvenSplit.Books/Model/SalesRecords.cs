@@ -51,6 +51,10 @@ public sealed class OrderRecord
     /// <summary>Shipping, net, that was not passed on to a payee: part of what the house keeps.</summary>
     public long ShippingKept { get; set; }
     public int Exceptions { get; set; }
+    /// <summary>Whether something of it was refunded.</summary>
+    public bool IsRefunded { get; set; }
+    /// <summary>Whether a code of one payee and a click of another claim it.</summary>
+    public bool IsContested { get; set; }
 
     /// <summary>Those it had before a correction too.</summary>
     public List<OrderLineRecord> Lines { get; set; } = [];
@@ -115,6 +119,12 @@ public sealed class OrderExceptionRecord
     /// <summary>As <see cref="PriceFinding"/> has them.</summary>
     public long? Expected { get; set; }
     public long? Actual { get; set; }
+    /// <summary>Of its order, as are the next two: so that causes are counted without looking at orders.</summary>
+    public int Period { get; set; }
+    /// <summary>The processor, currency, product or payee it is about; empty where each order is its own.</summary>
+    public string Subject { get; set; } = "";
+    /// <summary>Whether nobody has let it stand.</summary>
+    public bool IsOpen { get; set; } = true;
 }
 
 public sealed class RefundRecord
@@ -238,4 +248,25 @@ public sealed class PeriodTotalsRecord
     public long House { get; set; }
     public long ShippingKept { get; set; }
     public long WithExceptions { get; set; }
+}
+
+/// <summary>Kept sums of the paid orders of a month by what a list of sales can be narrowed to, so that no narrowed list adds up its orders.</summary>
+public sealed class SalesSumRecord
+{
+    public int Period { get; set; }
+    public required string Currency { get; set; }
+    public required string Channel { get; set; }
+    /// <summary>Empty where nobody brought them.</summary>
+    public required string BroughtBy { get; set; }
+    public bool HasExceptions { get; set; }
+    public bool IsRefunded { get; set; }
+    public long Orders { get; set; }
+    public long Charged { get; set; }
+    public long Tax { get; set; }
+    /// <summary>Of processing and channel, less rebates.</summary>
+    public long Fees { get; set; }
+    public long Affiliates { get; set; }
+    public long Collaborators { get; set; }
+    public long Vendors { get; set; }
+    public long House { get; set; }
 }

@@ -27,8 +27,8 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
         var book = cache.Get(db);
         var all = Enumerable.Range(0, months).Select(i => Period.Of(last.FirstDay.AddMonths(-i))).Reverse().ToArray();
         var (from, to) = (all[0].Number, last.Number);
-        var orders = db.Orders.AsNoTracking().Where(o => o.AttributedTo != null && o.Period >= from && o.Period <= to && o.Status == OrderStatus.Calculated)
-            .GroupBy(o => o.AttributedTo!).Select(g => new { Payee = g.Key, Orders = g.Count(), Refunded = g.Count(o => db.Refunds.Any(r => r.OrderId == o.Id)) }).ToDictionary(o => o.Payee);
+        var orders = db.SalesSums.AsNoTracking().Where(s => s.BroughtBy != "" && s.Period >= from && s.Period <= to && s.Orders > 0)
+            .GroupBy(s => s.BroughtBy).Select(g => new { Payee = g.Key, Orders = g.Sum(s => s.Orders), Refunded = g.Sum(s => s.IsRefunded ? s.Orders : 0) }).ToDictionary(o => o.Payee);
         var sums = db.EntrySums.AsNoTracking().Where(s => s.Period >= from && s.Period <= to).AsEnumerable().ToLookup(s => s.Payee);
         var limit = book.Record.RefundLimit;
         return [.. book.Rules.Payees.Where(p => p.Role == PayeeRole.Affiliate && orders.ContainsKey(p.Id.Value)).SelectMany(p => sums[p.Id.Value].GroupBy(s => s.Currency).Select(g =>

@@ -47,7 +47,7 @@ internal sealed record PostedAmount(long Amount, DateOnly? ClearsOn, IReadOnlyLi
 /// <summary>An order as it stands in the book, with everything its figures come of.</summary>
 /// <param name="Counted">What it counts in the kept sums of its month; null where it counts nothing.</param>
 internal sealed record HeldOrder(
-    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, PeriodTotalsRecord? Counted)
+    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, OrderCounts? Counted)
 {
     /// <summary>Some orders, fetched in a handful of queries; not tracked.</summary>
     /// <returns>In the order of their keys.</returns>

@@ -14,44 +14,71 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
     private readonly List<long> _gone = [];
     private readonly List<OrderExceptionRecord> _come = [];
 
-    public static OrderExceptionRecord[] Of(long orderKey, OrderOutcome outcome) =>
+    public static OrderExceptionRecord[] Of(OrderRecord order, OrderOutcome outcome) =>
     [
-        .. outcome.Exceptions.Select(e => new OrderExceptionRecord { OrderId = orderKey, Code = e.Code, LineId = e.Line?.Value, Payee = e.Payee?.Value }),
-        .. outcome.OffPlan.Select(f => OffPlan(orderKey, f)),
+        .. outcome.Exceptions.Select(e => About(order, new OrderExceptionRecord { Code = e.Code, LineId = e.Line?.Value, Payee = e.Payee?.Value })),
+        .. outcome.OffPlan.Select(f => OffPlan(order, f)),
     ];
 
-    public static OrderExceptionRecord OffPlan(long orderKey, PriceFinding finding) => new()
+    public static OrderExceptionRecord OffPlan(OrderRecord order, PriceFinding finding) => About(order, new OrderExceptionRecord
     {
-        OrderId = orderKey,
         Code = ExceptionCode.PriceOffPlan,
         LineId = finding.Line.Value,
         Price = finding.Fault,
         Expected = finding.Expected,
         Actual = finding.Actual,
-    };
+    });
 
-    /// <summary>How many of a list of exceptions nobody has let stand.</summary>
-    public static int Open(IEnumerable<OrderExceptionRecord> exceptions, IEnumerable<(ExceptionCode Code, string Line, string Payee)> accepted)
+    /// <summary>What makes exceptions alike: what clears one of them clears all.</summary>
+    private static OrderExceptionRecord About(OrderRecord order, OrderExceptionRecord raised)
     {
-        var mayStand = accepted.ToHashSet();
-        return exceptions.Count(e => !mayStand.Contains((e.Code, e.LineId ?? "", e.Payee ?? "")));
+        (raised.OrderId, raised.Period) = (order.Id, order.Period);
+        raised.Subject = raised.Code switch
+        {
+            ExceptionCode.FeeMissing => order.Processor ?? "",
+            ExceptionCode.RateMissing => order.Currency,
+            ExceptionCode.OverCommitted or ExceptionCode.PriceOffPlan => order.CurrentLines.FirstOrDefault(l => l.LineId == raised.LineId)?.Product ?? "",
+            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive => raised.Payee ?? "",
+            _ => "",
+        };
+        return raised;
     }
 
-    /// <summary>How many of an order's exceptions are open, as the book has them.</summary>
-    public int Open(long order) => Open(_held[order], _accepted[order]);
+    /// <summary>Whether nobody has let an exception stand.</summary>
+    public static bool IsOpen(OrderExceptionRecord exception, IEnumerable<(ExceptionCode Code, string Line, string Payee)> accepted) =>
+        !accepted.Contains((exception.Code, exception.LineId ?? "", exception.Payee ?? ""));
+
+    /// <summary>Looks anew which of an order's exceptions somebody has let stand.</summary>
+    /// <returns>How many are open.</returns>
+    public int LookAgain(long order) => Replace(order, [.. _held[order].Select(Copy)]);
 
     /// <summary>Puts what an order raises now in the place of what it raised before.</summary>
     /// <returns>How many of them are open.</returns>
-    public int Replace(long order, OrderOutcome outcome)
+    public int Replace(OrderRecord order, OrderOutcome outcome) => Replace(order.Id, Of(order, outcome));
+
+    private int Replace(long order, OrderExceptionRecord[] raised)
     {
-        var raised = Of(order, outcome);
+        foreach (var exception in raised) exception.IsOpen = IsOpen(exception, _accepted[order]);
         if (!raised.Select(Says).SequenceEqual(_held[order].Select(Says)))
         {
             if (_held[order].Any()) _gone.Add(order);
             _come.AddRange(raised);
         }
-        return Open(raised, _accepted[order]);
+        return raised.Count(e => e.IsOpen);
     }
+
+    private static OrderExceptionRecord Copy(OrderExceptionRecord e) => new()
+    {
+        OrderId = e.OrderId,
+        Code = e.Code,
+        LineId = e.LineId,
+        Payee = e.Payee,
+        Price = e.Price,
+        Expected = e.Expected,
+        Actual = e.Actual,
+        Period = e.Period,
+        Subject = e.Subject,
+    };
 
     public void Save()
     {
@@ -69,5 +96,6 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
     private static ILookup<long, (ExceptionCode Code, string Line, string Payee)> Accepted(BookDbContext db, IReadOnlyCollection<long> orders) =>
         (orders.Count == 0 ? [] : db.AcceptedExceptions.AsNoTracking().Where(a => orders.Contains(a.OrderId)).ToArray()).ToLookup(a => a.OrderId, a => (a.Code, a.LineId, a.Payee));
 
-    private static (ExceptionCode, string?, string?, PriceFault?, long?, long?) Says(OrderExceptionRecord e) => (e.Code, e.LineId, e.Payee, e.Price, e.Expected, e.Actual);
+    private static (ExceptionCode, string?, string?, PriceFault?, long?, long?, int, string, bool) Says(OrderExceptionRecord e) =>
+        (e.Code, e.LineId, e.Payee, e.Price, e.Expected, e.Actual, e.Period, e.Subject, e.IsOpen);
 }

@@ -14,7 +14,7 @@ internal sealed class OrderOutcome
     [
         nameof(OrderRecord.Status), nameof(OrderRecord.AttributedTo), nameof(OrderRecord.Via), nameof(OrderRecord.Exceptions), nameof(OrderRecord.GoodsNet), nameof(OrderRecord.Tax),
         nameof(OrderRecord.ShippingNet), nameof(OrderRecord.Charged), nameof(OrderRecord.ProcessingFee), nameof(OrderRecord.ChannelFee), nameof(OrderRecord.Rebate), nameof(OrderRecord.Affiliates),
-        nameof(OrderRecord.Collaborators), nameof(OrderRecord.Vendors), nameof(OrderRecord.House), nameof(OrderRecord.ShippingKept),
+        nameof(OrderRecord.Collaborators), nameof(OrderRecord.Vendors), nameof(OrderRecord.House), nameof(OrderRecord.ShippingKept), nameof(OrderRecord.IsRefunded), nameof(OrderRecord.IsContested),
     ];
 
     private OrderOutcome(Order order) => Order = order;
@@ -53,15 +53,19 @@ internal sealed class OrderOutcome
     public static OrderOutcome Of(OrderLedger ledger) => new(ledger.Order) { Ledger = ledger, Figures = ledger.Figures, Exceptions = ledger.Exceptions };
 
     /// <summary>Sets the figures at the sale on the order's row.</summary>
+    /// <param name="rules">Say whose its codes are.</param>
     /// <param name="openExceptions">How many of its exceptions nobody has let stand.</param>
+    /// <param name="isRefunded">Whether there is a refund of it.</param>
     /// <returns>Whether anything of them is otherwise than it was.</returns>
-    public bool WriteFigures(OrderRecord record, int openExceptions)
+    public bool WriteFigures(OrderRecord record, Rulebook rules, int openExceptions, bool isRefunded)
     {
         var before = FiguresOf(record);
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
         record.Exceptions = openExceptions;
+        record.IsRefunded = isRefunded;
+        record.IsContested = Order.Clicks.Count > 0 && Order.Codes.Any(code => rules.FindPayeeByCode(code) is { } owner && Order.Clicks.Any(click => click.Payee != owner.Id));
         record.GoodsNet = Figures?.GoodsNet ?? 0;
         record.Tax = Figures?.Tax ?? 0;
         record.ShippingNet = Figures?.ShippingNet ?? 0;
@@ -77,8 +81,8 @@ internal sealed class OrderOutcome
         return before != FiguresOf(record);
     }
 
-    private static (OrderStatus, string?, AttributionVia?, int, long, long, long, long, long, long, long, long, long, long, long, long) FiguresOf(OrderRecord o) =>
-        (o.Status, o.AttributedTo, o.Via, o.Exceptions, o.GoodsNet, o.Tax, o.ShippingNet, o.Charged, o.ProcessingFee, o.ChannelFee, o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.ShippingKept);
+    private static (OrderStatus, string?, AttributionVia?, int, bool, bool, long, long, long, long, long, long, long, long, long, long, long, long) FiguresOf(OrderRecord o) =>
+        (o.Status, o.AttributedTo, o.Via, o.Exceptions, o.IsRefunded, o.IsContested, o.GoodsNet, o.Tax, o.ShippingNet, o.Charged, o.ProcessingFee, o.ChannelFee, o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.ShippingKept);
 
     private static List<ProgressChange> Changes(Action<List<ProgressChange>> collect)
     {

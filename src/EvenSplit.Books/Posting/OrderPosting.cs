@@ -33,7 +33,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
-        foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, KeptExceptions.Of(order.Record.Id, outcomes[order.Record.Id].Outcome).Length);
+        foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcomes[order.Record.Id].Outcome).Length, isRefunded: false);
         Write(added.Select(o => o.Record));
         Write(added.SelectMany(o => o.Record.Lines));
         Write(added.SelectMany(o => o.Record.Codes));
@@ -75,10 +75,11 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         foreach (var record in db.Orders.Where(o => orderKeys.Contains(o.Id)).ToArray())
         {
             var before = TotalsChange.Of(record);
-            record.Exceptions = exceptions.Open(record.Id);
+            record.Exceptions = exceptions.LookAgain(record.Id);
             totals.Move(before, TotalsChange.Of(record));
         }
         db.SaveChanges();
+        exceptions.Save();
         totals.Save(db);
     }
 
@@ -115,10 +116,10 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         {
             var record = order.Record;
             var isNew = added.Contains(record.Id);
-            var open = exceptions.Replace(record.Id, outcome);
+            var open = exceptions.Replace(record, outcome);
             var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
             var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
-            if (!isNew && outcome.WriteFigures(record, open)) records.Add(record);
+            if (!isNew && outcome.WriteFigures(record, book.Rules, open, order.Refunds.Count > 0)) records.Add(record);
             totals.Move(order.Counted, TotalsChange.Of(record));
             var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, today);
             entries.AddRange(differences.New);

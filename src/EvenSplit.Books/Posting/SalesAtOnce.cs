@@ -15,6 +15,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
     private readonly List<OrderExceptionRecord> _exceptions = [];
     private readonly List<ProgressEventRecord> _events = [];
     private readonly Dictionary<(string Payee, string Agreement, string Currency, DateOnly On), ProgressSpan> _days = [];
+    private readonly HashSet<string> _refunded = [];
     private OrderRecord[] _records = [];
 
     /// <exception cref="InvalidOperationException">The book has orders already.</exception>
@@ -27,6 +28,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         for (var i = 0; i < orders.Count; i++) _places.Add(orders[i].Id.Value, i);
         var refundKeys = new Dictionary<string, long>(refunds.Count);
         foreach (var refund in refunds) refundKeys.Add(refund.Id.Value, refundKeys.Count + 1);
+        foreach (var refund in refunds) _refunded.Add(refund.Order.Value);
         var result = WholeBook.WorkOut(new Facts(book.Rules, orders, refunds, [], []), new BookWatch { Tracks = book.Progress, OnLedger = l => Note(OrderOutcome.Of(l)), OnEvent = Follow });
         foreach (var order in orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(book, order, [], null, new NothingSoFar()));
         var counted = HoldToPlans(orders);
@@ -64,8 +66,8 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
     private void Note(OrderOutcome outcome)
     {
         var record = _records[_places[outcome.Order.Id.Value]];
-        var raised = KeptExceptions.Of(record.Id, outcome);
-        outcome.WriteFigures(record, raised.Length);
+        var raised = KeptExceptions.Of(record, outcome);
+        outcome.WriteFigures(record, book.Rules, raised.Length, _refunded.Contains(record.OrderId));
         _exceptions.AddRange(raised);
     }
 
@@ -110,7 +112,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 if (!book.Plans.TryGetValue(line.Product, out var plan)) continue;
                 var before = sold.GetValueOrDefault(line.Product.Value);
                 var findings = PriceAudit.Look(plan, order, line, () => before).ToArray();
-                _exceptions.AddRange(findings.Select(f => KeptExceptions.OffPlan(record.Id, f)));
+                _exceptions.AddRange(findings.Select(f => KeptExceptions.OffPlan(record, f)));
                 record.Exceptions += findings.Length;
                 if (plan.Pricing is not { CountsSales: true } || !PriceAudit.CountsAsSale(line)) continue;
                 sales.Add(new CountedSaleRecord { Product = line.Product.Value, PlacedAt = record.PlacedAt, OrderId = record.Id, LineNumber = numbers[line.Id.Value], Quantity = line.Quantity });

@@ -19,7 +19,8 @@ public sealed record SalesRow(
 public sealed record SalesTotals(Currency Currency, long Orders, long Charged, long Tax, long Fees, long Affiliates, long Collaborators, long Vendors, long House);
 
 /// <summary>One page of the orders of a month, with the totals of all that match.</summary>
-public sealed record SalesPage(IReadOnlyList<SalesRow> Rows, IReadOnlyList<SalesTotals> Totals, (long PlacedAt, long Id)? Next, IReadOnlyList<string> Channels);
+/// <param name="AreTooMany">Whether so many match a text that they are not added up.</param>
+public sealed record SalesPage(IReadOnlyList<SalesRow> Rows, IReadOnlyList<SalesTotals> Totals, (long PlacedAt, long Id)? Next, IReadOnlyList<string> Channels, bool AreTooMany);
 
 /// <summary>Lists the orders of a month, the earliest first, a page at a time.</summary>
 public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
@@ -29,7 +30,7 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
     public SalesPage Find(SalesFilter filter)
     {
         var book = cache.Get(db);
-        var matching = Matching(filter);
+        var (matching, areTooMany) = Matching(filter);
         var page = matching;
         if (filter.After is { } after)
         {
@@ -42,53 +43,60 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
             rows.Take(PageSize).Select(o => new SalesRow(
                 o.OrderId, o.PlacedAt, o.PaidAt, book.ChannelName(o.Channel), o.AttributedTo is { } payee ? book.PayeeName(payee) : null, o.Status,
                 Currency.Of(o.Currency), o.Charged, o.Tax, o.ProcessingFee + o.ChannelFee - o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.Exceptions)).ToArray(),
-            Totals(filter, matching),
+            areTooMany ? [] : Totals(filter, matching),
             last is null ? null : (last.PlacedAt.UtcTicks, last.Id),
-            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray());
+            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany);
     }
 
-    private IQueryable<OrderRecord> Matching(SalesFilter filter)
+    private (IQueryable<OrderRecord> Orders, bool AreTooMany) Matching(SalesFilter filter)
     {
         var orders = db.Orders.AsNoTracking().Where(o => o.Period == filter.Period.Number);
         if (filter.Channel.Length > 0) orders = orders.Where(o => o.Channel == filter.Channel);
         if (filter.BroughtBy == "nobody") orders = orders.Where(o => o.AttributedTo == null && o.Status == OrderStatus.Calculated);
         else if (filter.BroughtBy.Length > 0) orders = orders.Where(o => o.AttributedTo == filter.BroughtBy);
-        if (filter.Find.Length > 0) orders = orders.Where(o => o.OrderId.Contains(filter.Find) || o.Codes.Any(c => c.Code.Contains(filter.Find)));
-        return filter.Kind switch
+        var areTooMany = false;
+        if (filter.Find.Length > 0) (orders, areTooMany) = orders.Containing(db, filter.Find);
+        return (filter.Kind switch
         {
             OrderKindFilter.Paid => orders.Where(o => o.Status == OrderStatus.Calculated),
-            OrderKindFilter.Unpaid => orders.Where(o => o.Status == OrderStatus.Unpaid),
+            // Said twice, so that the index of those that do not count serves it.
+            OrderKindFilter.Unpaid => orders.Where(o => o.Status != OrderStatus.Calculated && o.Status == OrderStatus.Unpaid),
             OrderKindFilter.Exceptions => orders.Where(o => o.Exceptions > 0),
-            OrderKindFilter.Refunded => orders.Where(o => db.Refunds.Any(r => r.OrderId == o.Id)),
-            OrderKindFilter.Contested => orders.Where(o => db.OrderClicks.Where(click => db.OrderCodes.Any(code => code.OrderId == click.OrderId && db.PayeeCodes.Any(owned => owned.Code == code.Code && owned.PayeeId != click.Payee)))
-                .Select(click => click.OrderId).Contains(o.Id)),
-            OrderKindFilter.SelfReferral => orders.Where(o => db.OrderExceptions.Where(e => e.Code == ExceptionCode.SelfReferral).Select(e => e.OrderId).Contains(o.Id)),
-            OrderKindFilter.Test => orders.Where(o => o.Status == OrderStatus.Test),
+            OrderKindFilter.Refunded => orders.Where(o => o.IsRefunded),
+            OrderKindFilter.Contested => orders.Where(o => o.IsContested),
+            OrderKindFilter.SelfReferral => orders.Where(o => db.OrderExceptions.Where(e => e.Code == ExceptionCode.SelfReferral && e.Period == filter.Period.Number).Select(e => e.OrderId).Contains(o.Id)),
+            OrderKindFilter.Test => orders.Where(o => o.Status != OrderStatus.Calculated && o.Status == OrderStatus.Test),
             _ => orders,
-        };
+        }, areTooMany);
     }
 
-    /// <summary>The kept sums where all paid orders match; else the sums of what does. Unpaid and test orders never count.</summary>
+    /// <summary>The kept sums where the list is narrowed by what they are kept by; else the sums of what matches. Unpaid and test orders never count.</summary>
     private SalesTotals[] Totals(SalesFilter filter, IQueryable<OrderRecord> matching)
     {
-        var isWholeMonth = filter is { Kind: OrderKindFilter.Any or OrderKindFilter.Paid, Channel: "", BroughtBy: "", Find: "" };
-        var sums = isWholeMonth
-            ? db.PeriodTotals.AsNoTracking().Where(t => t.Period == filter.Period.Number)
-                .Select(t => new { t.Currency, t.Orders, t.Charged, t.Tax, Fees = t.ProcessingFee + t.ChannelFee - t.Rebate, t.Affiliates, t.Collaborators, t.Vendors, t.House })
-            : matching.Where(o => o.Status == OrderStatus.Calculated).GroupBy(o => o.Currency).Select(g => new
-            {
-                Currency = g.Key,
-                Orders = (long)g.Count(),
-                Charged = g.Sum(o => o.Charged),
-                Tax = g.Sum(o => o.Tax),
-                Fees = g.Sum(o => o.ProcessingFee + o.ChannelFee - o.Rebate),
-                Affiliates = g.Sum(o => o.Affiliates),
-                Collaborators = g.Sum(o => o.Collaborators),
-                Vendors = g.Sum(o => o.Vendors),
-                House = g.Sum(o => o.House),
-            });
+        if (filter.Kind is OrderKindFilter.Unpaid or OrderKindFilter.Test) return [];
+        var sums = filter is { Kind: OrderKindFilter.Any or OrderKindFilter.Paid or OrderKindFilter.Exceptions or OrderKindFilter.Refunded, Find: "" }
+            ? Kept(filter).GroupBy(s => s.Currency).Select(g => new SumRow(
+                g.Key, g.Sum(s => s.Orders), g.Sum(s => s.Charged), g.Sum(s => s.Tax), g.Sum(s => s.Fees), g.Sum(s => s.Affiliates), g.Sum(s => s.Collaborators), g.Sum(s => s.Vendors), g.Sum(s => s.House)))
+            : matching.Where(o => o.Status == OrderStatus.Calculated).GroupBy(o => o.Currency).Select(g => new SumRow(
+                g.Key, g.Count(), g.Sum(o => o.Charged), g.Sum(o => o.Tax), g.Sum(o => o.ProcessingFee + o.ChannelFee - o.Rebate), g.Sum(o => o.Affiliates), g.Sum(o => o.Collaborators), g.Sum(o => o.Vendors), g.Sum(o => o.House)));
         return sums.AsEnumerable().Where(t => t.Orders > 0).OrderBy(t => t.Currency, StringComparer.Ordinal)
             .Select(t => new SalesTotals(Currency.Of(t.Currency), t.Orders, t.Charged, t.Tax, t.Fees, t.Affiliates, t.Collaborators, t.Vendors, t.House))
             .ToArray();
+    }
+
+    private sealed record SumRow(string Currency, long Orders, long Charged, long Tax, long Fees, long Affiliates, long Collaborators, long Vendors, long House);
+
+    private IQueryable<SalesSumRecord> Kept(SalesFilter filter)
+    {
+        var sums = db.SalesSums.AsNoTracking().Where(s => s.Period == filter.Period.Number);
+        if (filter.Channel.Length > 0) sums = sums.Where(s => s.Channel == filter.Channel);
+        if (filter.BroughtBy == "nobody") sums = sums.Where(s => s.BroughtBy == "");
+        else if (filter.BroughtBy.Length > 0) sums = sums.Where(s => s.BroughtBy == filter.BroughtBy);
+        return filter.Kind switch
+        {
+            OrderKindFilter.Exceptions => sums.Where(s => s.HasExceptions),
+            OrderKindFilter.Refunded => sums.Where(s => s.IsRefunded),
+            _ => sums,
+        };
     }
 }

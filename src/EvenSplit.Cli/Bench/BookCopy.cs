@@ -33,7 +33,7 @@ internal static class BookCopy
             DROP TRIGGER PaymentFiles_NoDelete; DROP TRIGGER StoreCredits_NoDelete; DROP TRIGGER Takings_NoDelete; DROP TRIGGER TakenSums_NoDelete;
             DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM Remittances; DELETE FROM PaymentFiles; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM Takings; DELETE FROM TakenSums;
             DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds; DELETE FROM OrderExceptions; DELETE FROM AcceptedExceptions; DELETE FROM EntryHolds; DELETE FROM OrderLines; DELETE FROM OrderCodes;
-            DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM ProgressDays; DELETE FROM CountedSales; DELETE FROM CountedDays; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals; DELETE FROM TargetsReached;
+            DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM ProgressDays; DELETE FROM CountedSales; DELETE FROM CountedDays; DELETE FROM SalesSums; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals; DELETE FROM TargetsReached;
             DELETE FROM StoreCredits; DELETE FROM Imports WHERE NOT EXISTS (SELECT 1 FROM Quarantine);
             PRAGMA foreign_keys = ON;
             VACUUM;

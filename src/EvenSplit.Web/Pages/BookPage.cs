@@ -1,3 +1,4 @@
+using EvenSplit.Books;
 using EvenSplit.Books.Forms;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
@@ -15,6 +16,11 @@ public abstract class BookPage : PageModel
     public string PeriodText { get; set; } = "";
 
     public Period Period => Period.TryParse(PeriodText, out var period) ? period : default;
+
+    private OpenedBook? _book;
+
+    /// <summary>The book as it stands when it is first asked for.</summary>
+    protected OpenedBook Book => _book ??= HttpContext.RequestServices.GetRequiredService<BookCache>().Find()!;
 
     /// <summary>Who is doing it.</summary>
     protected string By => User.DisplayName();

@@ -7,13 +7,13 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What the last check found, comparison by comparison; each difference opens what it is about.</summary>
-public sealed class CheckPage(BookCheck check, BookCache cache) : BookPage
+public sealed class CheckPage(BookCheck check) : BookPage
 {
     public BookCheckRecord? Last { get; private set; }
 
     public bool IsAsked { get; private set; }
 
-    public string Says => Told(Last, cache.Find()!);
+    public string Says => Told(Last, Book);
 
     public void OnGet() => Show();
 

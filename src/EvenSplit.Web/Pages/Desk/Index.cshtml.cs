@@ -4,14 +4,14 @@ using EvenSplit.Books.Sales;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class DeskPage(OpenDesk desk, BookCache cache, BookClock clock) : BookPage
+public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
 {
     public DeskView View { get; private set; } = null!;
 
     public DateOnly Today => clock.Today;
 
     /// <summary>What the last check of the book found.</summary>
-    public string Checked => CheckPage.Told(View.LastCheck, cache.Find()!);
+    public string Checked => CheckPage.Told(View.LastCheck, Book);
 
     public void OnGet() => View = desk.Find(Period);
 

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Adjustments to one or many, and by file.</summary>
-public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustments, BookCache cache, BookClock clock) : BookPage
+public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustments, BookClock clock) : BookPage
 {
     [BindProperty]
     public List<string> Payees { get; set; } = [];
@@ -31,7 +31,7 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
 
     public IReadOnlyList<RowFault> Faults { get; private set; } = [];
 
-    public IEnumerable<(string Id, string Name)> Everybody => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Everybody => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public void OnGet()
     {
@@ -41,7 +41,7 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
 
     public override void Show() => Open = adjustments.Open();
 
-    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+    public string NameOf(string payee) => Book.PayeeName(payee);
 
     public IActionResult OnPostMany()
     {

@@ -8,7 +8,7 @@ using EvenSplit.Web.Pictures;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What clears on which day of the month, by role and currency.</summary>
-public sealed class CalendarPage(ClearingCalendar calendar, BookClock clock, BookCache cache) : BookPage
+public sealed class CalendarPage(ClearingCalendar calendar, BookClock clock) : BookPage
 {
     public static IReadOnlyList<string> Weekdays { get; } = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 
@@ -58,7 +58,7 @@ public sealed class CalendarPage(ClearingCalendar calendar, BookClock clock, Boo
 
     private long Weight(ClearingAmount amount)
     {
-        var book = cache.Find()!;
+        var book = Book;
         return Math.Max(0, book.Rules.Rates.Convert(amount.Amount.Minor, amount.Amount.Currency, book.Currency, amount.On < Today ? amount.On : Today) ?? 0);
     }
 }

@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Web.Serving;
@@ -7,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Changes of payout details, looked at by a second person.</summary>
-public sealed class DetailsPage(PayoutDetails details, BookCache cache) : BookPage
+public sealed class DetailsPage(PayoutDetails details) : BookPage
 {
     public IReadOnlyList<PayoutDetailsRecord> Waiting { get; private set; } = [];
 
@@ -15,9 +14,9 @@ public sealed class DetailsPage(PayoutDetails details, BookCache cache) : BookPa
 
     public override void Show() => Waiting = details.Waiting();
 
-    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+    public string NameOf(string payee) => Book.PayeeName(payee);
 
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     [WriteBy(Policies.Approve)]
     public IActionResult OnPostConfirm([FromForm(Name = "details")] int id)

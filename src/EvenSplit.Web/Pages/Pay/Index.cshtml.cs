@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, BookCache cache) : BookPage
+public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due) : BookPage
 {
     [BindProperty]
     public DateOnly? AsOf { get; set; }
@@ -17,7 +17,7 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, Boo
 
     public IReadOnlyList<DueRun> Due { get; private set; } = [];
 
-    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public void OnGet()
     {

@@ -1,10 +1,9 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Mail;
 
 namespace EvenSplit.Web.Pages;
 
 /// <summary>The outbox.</summary>
-public sealed class MailPage(Outbox outbox, BookCache cache) : BookPage
+public sealed class MailPage(Outbox outbox) : BookPage
 {
     public IReadOnlyList<SentMail> Mails { get; private set; } = [];
 
@@ -16,5 +15,5 @@ public sealed class MailPage(Outbox outbox, BookCache cache) : BookPage
         Opened = mail is null ? null : outbox.Find(mail);
     }
 
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 }

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>The ageing of what is owed, and what two persons give up.</summary>
-public sealed class OwedPage(OwedBalances balances, BookCache cache, BookClock clock) : BookPage
+public sealed class OwedPage(OwedBalances balances, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Who { get; set; } = "";
@@ -33,7 +33,7 @@ public sealed class OwedPage(OwedBalances balances, BookCache cache, BookClock c
         Waiting = balances.Waiting();
     }
 
-    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+    public string NameOf(string payee) => Book.PayeeName(payee);
 
     public IActionResult OnPostPropose(string payee, string? reason) => Step(() => balances.Propose(payee, reason ?? "", By), "It is proposed; somebody else confirms it.");
 

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Reads what became of payments.</summary>
-public sealed class ResultsPage(PaymentResults results, BookCache cache) : BookPage
+public sealed class ResultsPage(PaymentResults results) : BookPage
 {
     [BindProperty]
     public new IFormFile? File { get; set; }
@@ -20,7 +20,7 @@ public sealed class ResultsPage(PaymentResults results, BookCache cache) : BookP
 
     public override void Show() => (Messages, Faulty) = (results.Latest(), results.PutAside());
 
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancellation)
     {

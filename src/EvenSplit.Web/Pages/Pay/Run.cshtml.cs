@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments hand, IssueRun issue, RunJournal journal, Advices advices, BookClock clock, BookCache cache) : BookPage
+public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments hand, IssueRun issue, RunJournal journal, Advices advices, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
@@ -53,7 +53,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
         Files = issue.FilesOf(Id);
     }
 
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     public IActionResult OnPostLock() => Step(() => steps.Lock(Id, By), "The run is locked. Somebody else can approve it now.");
 

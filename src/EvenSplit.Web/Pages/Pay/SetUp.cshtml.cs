@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Books.PayRuns;
@@ -7,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>The accounts payments leave from, when payees are paid, and the days on which nobody works.</summary>
-public sealed class PaySetUpPage(PayingAccounts accounts, DueRuns due, BookCache cache) : BookPage
+public sealed class PaySetUpPage(PayingAccounts accounts, DueRuns due) : BookPage
 {
     [BindProperty]
     public string AccountCurrency { get; set; } = "";
@@ -35,7 +34,7 @@ public sealed class PaySetUpPage(PayingAccounts accounts, DueRuns due, BookCache
 
     public void OnGet()
     {
-        (AccountCurrency, AccountHolder) = (cache.Find()!.Currency.Code, cache.Find()!.Record.Name);
+        (AccountCurrency, AccountHolder) = (Book.Currency.Code, Book.Record.Name);
         Show();
     }
 

@@ -1,10 +1,9 @@
-using EvenSplit.Books;
 using EvenSplit.Books.People;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public class EditPayeePage(PayeeDesk desk, BookCache cache) : BookPage
+public class EditPayeePage(PayeeDesk desk) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string? Id { get; set; }
@@ -12,11 +11,11 @@ public class EditPayeePage(PayeeDesk desk, BookCache cache) : BookPage
     [BindProperty]
     public PayeeDraft Draft { get; set; } = new();
 
-    public IEnumerable<(string Id, string Name)> Others => cache.Find()!.PayeeNames.Where(p => p.Key != Id).Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Others => Book.PayeeNames.Where(p => p.Key != Id).Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public IActionResult OnGet()
     {
-        var draft = Id is null ? new PayeeDraft { PayoutCurrency = cache.Find()!.Currency.Code, ActiveFrom = Period.FirstDay } : desk.Draft(Id);
+        var draft = Id is null ? new PayeeDraft { PayoutCurrency = Book.Currency.Code, ActiveFrom = Period.FirstDay } : desk.Draft(Id);
         if (draft is null) return NotFound();
         Draft = draft;
         return Page();

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Writes a term of one payee's own, beside a worked example of it.</summary>
-public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookCache cache, BookClock clock) : BookPage
+public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -26,16 +26,16 @@ public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookCache ca
 
     public IReadOnlyList<PersonalTermView> Others { get; private set; } = [];
 
-    public IEnumerable<string> ScopeIds => TermForm.ScopeIds(cache.Find()!.Rules);
+    public IEnumerable<string> ScopeIds => TermForm.ScopeIds(Book.Rules);
 
-    public string Currency => cache.Find()!.Rules.Agreements.FirstOrDefault(a => a.Id.Value == Draft.Agreement)?.Currency.Code ?? cache.Find()!.Currency.Code;
+    public string Currency => Book.Rules.Agreements.FirstOrDefault(a => a.Id.Value == Draft.Agreement)?.Currency.Code ?? Book.Currency.Code;
 
     public DraftView Preview { get; private set; } = null!;
 
     public IActionResult OnGet()
     {
         if (Payee is not { } payee) return NotFound();
-        Draft = new PersonalTermDraft { Agreement = payee.Memberships.LastOrDefault()?.Agreement.Value ?? "", From = cache.Find()!.Time.DateOf(clock.GetUtcNow()) };
+        Draft = new PersonalTermDraft { Agreement = payee.Memberships.LastOrDefault()?.Agreement.Value ?? "", From = Book.Time.DateOf(clock.GetUtcNow()) };
         Show();
         return Page();
     }
@@ -69,7 +69,7 @@ public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookCache ca
 
     public override void Show()
     {
-        var book = cache.Find()!;
+        var book = Book;
         Name = book.PayeeName(Id);
         Agreements = [.. Payee!.Memberships.Select(m => m.Agreement).Distinct().Select(a => (a.Value, $"{book.AgreementName(a.Value)} ({book.Rules.Agreement(a).Currency.Code})"))];
         Others = terms.OfPayee(Id);
@@ -77,7 +77,7 @@ public class OwnTermPage(PersonalTerms terms, DraftPreview preview, BookCache ca
         if (Draft.Term.Cases.Count == 0) Draft = Draft with { Term = Draft.Term with { Cases = [new CaseDraft()] } };
     }
 
-    private Payee? Payee => cache.Find()!.Rules.FindPayee(new PayeeId(Id));
+    private Payee? Payee => Book.Rules.FindPayee(new PayeeId(Id));
 
     private IActionResult Again(List<CaseDraft> cases)
     {

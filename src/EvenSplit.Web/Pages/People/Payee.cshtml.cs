@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookCache cache, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -69,14 +69,14 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
 
     public DateOnly Today => clock.Today;
 
-    public string NameOf(string payee) => cache.Find()!.PayeeName(payee);
+    public string NameOf(string payee) => Book.PayeeName(payee);
 
     /// <summary>The catalogue, by name.</summary>
-    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Products => Book.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     /// <summary>What somebody takes part with, in words.</summary>
     public string ApprovedFor(PayeeMembership membership) =>
-        membership.Products is null ? "all products" : membership.Products.Count == 0 ? "no product" : string.Join(", ", membership.Products.Select(cache.Find()!.ProductName));
+        membership.Products is null ? "all products" : membership.Products.Count == 0 ? "no product" : string.Join(", ", membership.Products.Select(Book.ProductName));
 
     /// <summary>What the form under one of the agreements says: as it was typed where it was refused, else as it holds from today.</summary>
     public ApprovalDraft DraftFor(PayeeMembership membership) => Approval.Membership == membership.Id

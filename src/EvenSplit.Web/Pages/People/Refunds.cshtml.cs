@@ -1,5 +1,4 @@
 using System.Globalization;
-using EvenSplit.Books;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
 using EvenSplit.Web.Pictures;
@@ -8,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Refund rates over time, against the lead's limit.</summary>
-public sealed class RefundRatesPage(RefundRates rates, BookCache cache) : BookPage
+public sealed class RefundRatesPage(RefundRates rates) : BookPage
 {
     private const int Width = 96;
     private const int Height = 18;
@@ -22,7 +21,7 @@ public sealed class RefundRatesPage(RefundRates rates, BookCache cache) : BookPa
 
     public void OnGet()
     {
-        Limit = (cache.Find()!.Record.RefundLimit.Value * 100).ToString("0.####", CultureInfo.InvariantCulture);
+        Limit = (Book.Record.RefundLimit.Value * 100).ToString("0.####", CultureInfo.InvariantCulture);
         Show();
     }
 
@@ -38,7 +37,7 @@ public sealed class RefundRatesPage(RefundRates rates, BookCache cache) : BookPa
     public IActionResult OnPostHold(string payee)
     {
         rates.PutOnHold(payee, By);
-        Done = $"{cache.Find()!.PayeeName(payee)} is on hold: runs pay nothing until that is taken off on their page.";
+        Done = $"{Book.PayeeName(payee)} is on hold: runs pay nothing until that is taken off on their page.";
         return RedirectToPage();
     }
 
@@ -47,7 +46,7 @@ public sealed class RefundRatesPage(RefundRates rates, BookCache cache) : BookPa
     /// <summary>Bars of the share of money taken back, a month each, with the limit as a line; all of it is the full height.</summary>
     public string Line(RefundRateRow row)
     {
-        var limit = Math.Min(1m, cache.Find()!.Record.RefundLimit.Value * 2);
+        var limit = Math.Min(1m, Book.Record.RefundLimit.Value * 2);
         var step = Width / (decimal)row.ByMonth.Count;
         var svg = new Svg().Raw($"<svg class=\"rate-line\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" aria-label=\"{Svg.Encode(Told(row))}\">");
         for (var i = 0; i < row.ByMonth.Count; i++)

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Assigns orders by hand, one, many or by file; the difference is shown before it is posted.</summary>
-public sealed class AssignPage(AssignOrders assign, BookCache cache) : BookPage
+public sealed class AssignPage(AssignOrders assign) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public List<string> Orders { get; set; } = [];
@@ -29,7 +29,7 @@ public sealed class AssignPage(AssignOrders assign, BookCache cache) : BookPage
 
     public AssignmentDifference? Difference { get; private set; }
 
-    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public void OnGet()
     {

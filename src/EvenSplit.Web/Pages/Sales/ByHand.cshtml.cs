@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Formats.Events;
 using EvenSplit.Web.Serving;
@@ -17,7 +16,7 @@ public sealed record HandCells(string Heading, params IReadOnlyList<HandCell> Ce
 
 /// <summary>Types in an order, a payment, a refund or a click that no shop and no file reports.</summary>
 [Authorize(Policies.Change)]
-public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
+public sealed class ByHandPage(HandEntry entry) : BookPage
 {
     private const int LinesShown = 4;
 
@@ -71,11 +70,11 @@ public sealed class ByHandPage(HandEntry entry, BookCache cache) : BookPage
         ? [new("line_id", "line"), new("quantity", "units"), new("goods", "goods, net"), new("tax", "tax")]
         : [new("product", "product"), new("variant", "variant"), new("quantity", "units"), new("unit_price", "price a unit"), new("line_discount", "discount"), new("line_tax", "tax"), new("payment_number", "payment number")];
 
-    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
+    public IEnumerable<(string Id, string Name)> Products => Book.Rules.Products.Select(p => (p.Id.Value, Book.ProductName(p.Id.Value)));
 
     public void OnGet()
     {
-        if (Kind == SalesEventKind.Order) Cells["currency"] = cache.Find()!.Currency.Code;
+        if (Kind == SalesEventKind.Order) Cells["currency"] = Book.Currency.Code;
         Show();
     }
 

@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Exceptions;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
@@ -6,7 +5,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What needs a person, by cause: one repair clears all it caused.</summary>
-public sealed class ExceptionsPage(ExceptionQueue queue, BookCache cache) : BookPage
+public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
 {
     [BindProperty]
     public ExceptionCode Code { get; set; }
@@ -54,5 +53,5 @@ public sealed class ExceptionsPage(ExceptionQueue queue, BookCache cache) : Book
     }
 
     /// <summary>An instant in the book's zone.</summary>
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 }

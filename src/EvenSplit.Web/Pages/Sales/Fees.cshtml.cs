@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Fee schedules with their dates, and exchange rates.</summary>
-public sealed class FeesPage(RateDesk desk, BookCache cache) : BookPage
+public sealed class FeesPage(RateDesk desk) : BookPage
 {
     private const int RatesShown = 30;
 
@@ -25,11 +25,11 @@ public sealed class FeesPage(RateDesk desk, BookCache cache) : BookPage
 
     public IReadOnlyList<ExchangeRate> Rates { get; private set; } = [];
 
-    public Rulebook Rules => cache.Find()!.Rules;
+    public Rulebook Rules => Book.Rules;
 
-    public Currency Currency => cache.Find()!.Currency;
+    public Currency Currency => Book.Currency;
 
-    public string ChannelName(string id) => cache.Find()!.ChannelName(id);
+    public string ChannelName(string id) => Book.ChannelName(id);
 
     /// <param name="processor">The one that a schedule is missing for.</param>
     public void OnGet(string? processor)

@@ -1,5 +1,4 @@
 using System.Globalization;
-using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
@@ -8,7 +7,7 @@ using Microsoft.AspNetCore.WebUtilities;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, BookCache cache) : BookPage
+public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine) : BookPage
 {
     public static IReadOnlyList<(OrderKindFilter Kind, string Words)> Kinds { get; } =
     [
@@ -16,11 +15,6 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine, B
         (OrderKindFilter.Exceptions, "with an exception"), (OrderKindFilter.Refunded, "with a refund"), (OrderKindFilter.Test, "placed as a test"),
         (OrderKindFilter.Contested, "that two claim"), (OrderKindFilter.SelfReferral, "of their own buyer"),
     ];
-
-    private OpenedBook? _book;
-
-    // Asked for by every row.
-    private OpenedBook Book => _book ??= cache.Find()!;
 
     [BindProperty(SupportsGet = true)]
     public OrderKindFilter Kind { get; set; }

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.Books.Clearing.EntryHolds holds, BookCache cache) : BookPage
+public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.Books.Clearing.EntryHolds holds) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     // A slash inside an address's part is left as it was written.
@@ -84,7 +84,7 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
 
     private static string Typed(long? fee, Currency currency) => fee is { } minor ? new Money(minor, currency).ToMajorText() : "";
 
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     public string Words(EntryPart part) => part switch
     {
@@ -96,7 +96,7 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
 
     public string Words(CalculationException exception)
     {
-        var book = cache.Find()!;
+        var book = Book;
         var payee = exception.Payee is { } id ? book.PayeeName(id.Value) : "";
         return exception.Code switch
         {

@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Web.Doors;
@@ -7,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Which shops send events, what became of them, and where links lead.</summary>
-public sealed class SourcesPage(EventSources sources, Inbox inbox, BookCache cache, IServiceProvider services) : BookPage
+public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvider services) : BookPage
 {
     [BindProperty]
     public string SourceName { get; set; } = "";
@@ -36,14 +35,14 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, BookCache cac
 
     public string Hook => $"{Request.Scheme}://{Request.Host}/hooks/sales";
 
-    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     /// <summary>The link asked for; null where the page is none.</summary>
     public string? Link { get; private set; }
 
     public void OnGet()
     {
-        ShopAddress = cache.Find()!.Record.ShopAddress;
+        ShopAddress = Book.Record.ShopAddress;
         if (LinkPayee.Length > 0)
         {
             if (GoLinks.Page(LinkPage) is { } page) Link = $"{Request.Scheme}://{Request.Host}/go/{Uri.EscapeDataString(LinkPayee)}?to={Uri.EscapeDataString(page)}";
@@ -91,12 +90,12 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, BookCache cac
     }
 
     /// <summary>An instant in the book's zone.</summary>
-    public string Local(DateTimeOffset at) => cache.Find()!.Local(at);
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     private Microsoft.AspNetCore.Mvc.RazorPages.PageResult ShowSecret(string of, string secret)
     {
         services.GetRequiredService<SourceSecrets>().Forget();
-        (NewSecretOf, NewSecret, ShopAddress) = (of, secret, cache.Find()!.Record.ShopAddress);
+        (NewSecretOf, NewSecret, ShopAddress) = (of, secret, Book.Record.ShopAddress);
         ModelState.Clear();
         SourceName = "";
         Show();

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalculations, BookCache cache, BookClock clock) : BookPage
+public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalculations, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -40,9 +40,9 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
 
     public DateOnly Today => clock.Today;
 
-    public IEnumerable<(string Id, string Name)> Payees => cache.Find()!.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
-    public IEnumerable<(string Id, string Name)> ProductNames => cache.Find()!.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> ProductNames => Book.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public IActionResult OnGet()
     {
@@ -61,7 +61,7 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     {
         if (From is not { } from) throw new RefusedException("Say from which day.", "From");
         desk.PutOn(Id, Payee, from, By, Products.Count == 0 ? null : Products);
-        Done = $"{cache.Find()!.PayeeName(Payee)} is on it from {from.InWords()}.";
+        Done = $"{Book.PayeeName(Payee)} is on it from {from.InWords()}.";
         return RedirectToPage();
     }
 
@@ -90,7 +90,7 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     public IActionResult OnPostAccept()
     {
         desk.Accept(Version, Accepting, AcceptedOn, AcceptedNote, By);
-        Done = $"It is noted that {cache.Find()!.PayeeName(Accepting)} accepted it.";
+        Done = $"It is noted that {Book.PayeeName(Accepting)} accepted it.";
         return RedirectToPage();
     }
 

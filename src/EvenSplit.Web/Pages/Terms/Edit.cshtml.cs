@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -7,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Writes an agreement or its next version, beside a worked example of what is being written.</summary>
-public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehearsals rehearsals, DraftPreview preview, BookCache cache) : BookPage
+public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehearsals rehearsals, DraftPreview preview) : BookPage
 {
     private const int MostTerms = 200;
 
@@ -48,9 +47,9 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     /// <summary>Agreements with payees on them that a new one can be tried in the place of.</summary>
     public IEnumerable<(string Id, string Name)> Comparable => desk.List().Where(a => a.Payees > 0 && a.Basis == Draft.Basis).Select(a => (a.Id, a.Name));
 
-    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.Rules.Products.Select(p => (p.Id.Value, cache.Find()!.ProductName(p.Id.Value)));
+    public IEnumerable<(string Id, string Name)> Products => Book.Rules.Products.Select(p => (p.Id.Value, Book.ProductName(p.Id.Value)));
 
-    public IEnumerable<string> ScopeIds => TermForm.ScopeIds(cache.Find()!.Rules);
+    public IEnumerable<string> ScopeIds => TermForm.ScopeIds(Book.Rules);
 
     public IActionResult OnGet()
     {
@@ -61,7 +60,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
             Show();
             return Page();
         }
-        var draft = Copy is not null ? desk.Draft(Copy) is { } copied ? copied with { Name = "" } : null : Id is null ? new AgreementDraft { Currency = cache.Find()!.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
+        var draft = Copy is not null ? desk.Draft(Copy) is { } copied ? copied with { Name = "" } : null : Id is null ? new AgreementDraft { Currency = Book.Currency.Code, HoldDays = 30, WindowDays = 60 } : desk.Draft(Id);
         if (draft is null) return NotFound();
         Draft = draft with { From = Period.Next.FirstDay };
         Show();

@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Core;
@@ -7,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Draws an offer path as it is being written.</summary>
-public sealed class PathPage(OfferPaths paths, ProductDesk products, BookCache cache) : BookPage
+public sealed class PathPage(OfferPaths paths, ProductDesk products) : BookPage
 {
     private const int MostSteps = 40;
 
@@ -27,7 +26,7 @@ public sealed class PathPage(OfferPaths paths, ProductDesk products, BookCache c
 
     public Func<OfferStep, string> Words => PathsPage.WordsOf(products);
 
-    public IEnumerable<(string Id, string Name)> Products => cache.Find()!.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+    public IEnumerable<(string Id, string Name)> Products => Book.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public IActionResult OnGet()
     {

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A product: its split sheet, and what it is.</summary>
-public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, UnitCosts costs, AgreementDesk agreements, BookCache cache) : BookPage
+public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, UnitCosts costs, AgreementDesk agreements) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -35,16 +35,16 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
     /// <summary>Whether the form below was sent and refused.</summary>
     public bool IsChanging { get; private set; }
 
-    public SellingPlan Plan => cache.Find()!.Plans.GetValueOrDefault(new ProductId(Id)) ?? new SellingPlan(Money.Zero(cache.Find()!.Currency), null, null);
+    public SellingPlan Plan => Book.Plans.GetValueOrDefault(new ProductId(Id)) ?? new SellingPlan(Money.Zero(Book.Currency), null, null);
 
-    public BookTime Time => cache.Find()!.Time;
+    public BookTime Time => Book.Time;
 
     public IReadOnlyList<(DateOnly? From, Money Cost)> Costs => costs.Of(Id);
 
     /// <summary>How many orders of it were sold off plan.</summary>
     public int OffPlan { get; private set; }
 
-    public string Name => cache.Find()!.ProductName(Id);
+    public string Name => Book.ProductName(Id);
 
     public SplitSheetView? Sheet { get; private set; }
 
@@ -52,9 +52,9 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
 
     public IReadOnlyList<AgreementSummary> Referrals { get; private set; } = [];
 
-    public GiveShareForm GiveShare => GiveShareForm.For(cache.Find()!, agreements);
+    public GiveShareForm GiveShare => GiveShareForm.For(Book, agreements);
 
-    public IEnumerable<(string Id, string Name)> Vendors => VendorsOf(cache.Find()!);
+    public IEnumerable<(string Id, string Name)> Vendors => VendorsOf(Book);
 
     public static IEnumerable<(string Id, string Name)> VendorsOf(OpenedBook book) =>
         book.Rules.Payees.Where(p => p.Role == PayeeRole.Vendor).Select(p => (p.Id.Value, book.PayeeName(p.Id.Value)));
@@ -104,6 +104,6 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
         ModelState.Clear();
         Draft = desk.Draft(Id)!;
         Share = Share with { Products = [Id] };
-        return Answer(terms.Give(Share, By), $"{cache.Find()!.PayeeName(Share.Payee)} shares in it from {Share.From?.InWords()}.");
+        return Answer(terms.Give(Share, By), $"{Book.PayeeName(Share.Payee)} shares in it from {Share.From?.InWords()}.");
     }
 }

@@ -1,4 +1,3 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -6,7 +5,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class ProductsPage(ProductDesk desk, PersonalTerms terms, AgreementDesk agreements, BookCache cache) : BookPage
+public sealed class ProductsPage(ProductDesk desk, PersonalTerms terms, AgreementDesk agreements) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Collection { get; set; } = "";
@@ -21,11 +20,11 @@ public sealed class ProductsPage(ProductDesk desk, PersonalTerms terms, Agreemen
 
     public IReadOnlyList<(string Name, int Products)> Collections { get; private set; } = [];
 
-    public GiveShareForm GiveShare => GiveShareForm.For(cache.Find()!, agreements);
+    public GiveShareForm GiveShare => GiveShareForm.For(Book, agreements);
 
-    public Currency Currency => cache.Find()!.Currency;
+    public Currency Currency => Book.Currency;
 
-    public IEnumerable<(string Id, string Name)> Vendors => ProductPage.VendorsOf(cache.Find()!);
+    public IEnumerable<(string Id, string Name)> Vendors => ProductPage.VendorsOf(Book);
 
     public void OnGet()
     {
@@ -48,6 +47,6 @@ public sealed class ProductsPage(ProductDesk desk, PersonalTerms terms, Agreemen
     public IActionResult OnPostGive()
     {
         ModelState.Clear();
-        return Answer(terms.Give(Share, By), $"{cache.Find()!.PayeeName(Share.Payee)} shares in {MoneyWords.Count(Share.Products.Count, "product")} from {Share.From?.InWords()}.");
+        return Answer(terms.Give(Share, By), $"{Book.PayeeName(Share.Payee)} shares in {MoneyWords.Count(Share.Products.Count, "product")} from {Share.From?.InWords()}.");
     }
 }

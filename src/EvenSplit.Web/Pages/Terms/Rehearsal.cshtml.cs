@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A draft worked over past orders: who would have had what, and what was posted.</summary>
-public sealed class RehearsalPage(Rehearsals rehearsals, AgreementDesk desk, AgreementDrafts drafts, BookCache cache) : BookPage
+public sealed class RehearsalPage(Rehearsals rehearsals, AgreementDesk desk, AgreementDrafts drafts) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
@@ -44,9 +44,9 @@ public sealed class RehearsalPage(Rehearsals rehearsals, AgreementDesk desk, Agr
 
     public override void Show() => Fetch();
 
-    public string PayeeName(string id) => cache.Find()!.PayeeName(id);
+    public string PayeeName(string id) => Book.PayeeName(id);
 
-    public string ProductName(string id) => cache.Find()!.ProductName(id);
+    public string ProductName(string id) => Book.ProductName(id);
 
     public string Words(RehearsedException raised) => $"{raised.Order}: " + raised.Code switch
     {
@@ -73,7 +73,7 @@ public sealed class RehearsalPage(Rehearsals rehearsals, AgreementDesk desk, Agr
                 new WaterfallStep("Channel fee", -steps.ChannelFee, Party.Fees, false),
                 new WaterfallStep("Rebate", steps.Rebate, Party.Fees, false),
             }.Where(s => s.Amount != 0),
-            .. shares.Select(s => new WaterfallStep(PayeeName(s.Id), -s.Amount, WaterfallSteps.PartyOf(cache.Find()!.Rules.Payee(new PayeeId(s.Id)).Role), false)),
+            .. shares.Select(s => new WaterfallStep(PayeeName(s.Id), -s.Amount, WaterfallSteps.PartyOf(Book.Rules.Payee(new PayeeId(s.Id)).Role), false)),
             new WaterfallStep("The house", steps.Charged - steps.Tax - steps.ProcessingFee - steps.ChannelFee + steps.Rebate - shares.Sum(s => s.Amount), Party.House, true),
         ];
     }

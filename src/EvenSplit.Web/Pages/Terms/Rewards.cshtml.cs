@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Rewards between customers: the schemes, the codes, and one report of discounts and store credit.</summary>
-public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, ProductDesk products, BookCache cache, BookClock clock) : BookPage
+public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, ProductDesk products, BookClock clock) : BookPage
 {
     private const int DiscountRows = 4;
 
@@ -45,7 +45,7 @@ public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, Prod
 
     public IReadOnlyList<(string Name, int Products)> Collections => products.Collections();
 
-    public Currency Currency => cache.Find()!.Currency;
+    public Currency Currency => Book.Currency;
 
     public DateOnly Today => clock.Today;
 
