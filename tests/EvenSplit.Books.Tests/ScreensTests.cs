@@ -58,6 +58,44 @@ public sealed class ScreensTests : IDisposable
         Assert.Equal((1, 10000, 1000), (anna.Totals.Single().Orders, anna.Totals.Single().Charged, anna.Totals.Single().Affiliates));
     }
 
+    /// <summary>Any part of an id, at any length and in any letters, and codes; nothing of it is read as a pattern.</summary>
+    [Theory]
+    [InlineData("A-10", "A-100", "A-101", "B-A-10")]
+    [InlineData("a-10", "A-100", "A-101", "B-A-10")]
+    [InlineData("00", "A-100")]
+    [InlineData("-", "A-100", "A-101", "B-A-10")]
+    [InlineData("%1", "C%1")]
+    [InlineData("%", "C%1")]
+    [InlineData("_", new string[0])]
+    [InlineData("\"", new string[0])]
+    [InlineData("nna", "C%1")]
+    [InlineData("no such text", new string[0])]
+    public void A_text_finds_ids_and_codes_that_have_it(string text, params string[] found)
+    {
+        _book.ImportOrders(Row("A-100"), Row("A-101"), Row("B-A-10"), Row("C%1", code: "ANNA"));
+        var page = Sales(find: text);
+        Assert.Equal(found, page.Rows.Select(r => r.OrderId).Order(StringComparer.Ordinal));
+        if (!page.AreTooMany) Assert.Equal(found.Length, page.Totals.Sum(t => t.Orders));
+    }
+
+    /// <summary>Whatever a list is narrowed to, its totals are those of its rows.</summary>
+    [Fact]
+    public void Totals_of_narrowed_lists_are_the_sums_of_their_rows()
+    {
+        _book.ImportOrders([.. Enumerable.Range(1, 40).Select(i => Row($"O{i}", $"2026-10-{1 + i % 28:D2}", i % 3 == 0 ? "ANNA" : "", paid: i % 7 != 0))]);
+        _book.ImportRefunds([.. Enumerable.Range(1, 6).Select(i => $"R{i},O{i * 3},2026-10-29T10:00:00Z,refund,1,0,9.99,0")]);
+        foreach (var kind in Enum.GetValues<OrderKindFilter>())
+        {
+            foreach (var by in new[] { "", "nobody", "anna" })
+            {
+                var page = Sales(kind, by);
+                var paid = page.Rows.Where(r => r.Status == OrderStatus.Calculated).ToArray();
+                Assert.Equal((paid.Length, paid.Sum(r => r.Charged), paid.Sum(r => r.House)), (page.Totals.Sum(t => t.Orders), page.Totals.Sum(t => t.Charged), page.Totals.Sum(t => t.House)));
+            }
+        }
+        Assert.Equal(6, Sales(OrderKindFilter.Refunded).Rows.Count);
+    }
+
     [Fact]
     public void The_whole_months_totals_are_the_sums_of_its_rows()
     {

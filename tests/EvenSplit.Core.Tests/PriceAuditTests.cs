@@ -103,4 +103,43 @@ public sealed class PriceAuditTests
         Assert.Equal("Paid every 12 months; before that a trial of 30 days for €1.00.", PriceWords.Payments(Yearly, Eur));
         Assert.Equal("sold at €25.00 a unit where the plan says €24.00", PriceWords.Finding(Look(Fixed, null, Sold(2500))[0], Eur));
     }
+
+    /// <summary>Where a day of sales is passed over since all are judged alike, each of them must be.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public void Sales_that_are_passed_over_together_are_judged_alike_one_by_one(int seed)
+    {
+        var random = new Random(seed);
+        var passed = 0;
+        for (var i = 0; i < 3_000; i++)
+        {
+            var plan = new SellingPlan(new Money(2400, Eur), new PricePlan
+            {
+                Kind = PriceKind.Stepping,
+                Steps = random.Next(3) == 0 ? null : new PriceSteps(100, 1 + random.Next(20), 2400 + (100 * random.Next(5))),
+                AtMost = random.Next(2) == 0 ? null : random.Next(60),
+            }, null);
+            var (sold, other, units) = (random.Next(80), random.Next(80), 1 + random.Next(12));
+            if (!PriceAudit.JudgesAllAlike(plan, units, sold, other)) continue;
+            passed++;
+            for (var before = 0; before < units; before++)
+            {
+                Assert.True(PriceAudit.JudgesAlike(plan, 1, sold + before, other + before));
+                Assert.True(PriceAudit.JudgesAlike(plan, units - before, sold + before, other + before));
+            }
+        }
+        Assert.True(passed > 300);
+    }
+
+    [Fact]
+    public void A_limit_that_is_passed_by_either_is_not_judged_alike_unless_nothing_was_left_for_both()
+    {
+        var plan = new SellingPlan(new Money(2400, Eur), Fixed with { AtMost = 10 }, null);
+        Assert.True(PriceAudit.JudgesAlike(plan, 2, 3, 8));
+        Assert.False(PriceAudit.JudgesAlike(plan, 2, 8, 9));
+        Assert.False(PriceAudit.JudgesAlike(plan, 5, 8, 9));
+        Assert.True(PriceAudit.JudgesAlike(plan, 5, 10, 400));
+    }
 }

@@ -14,6 +14,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 {
     private const int LargestPortion = 4_000;
     private const int SmallestPortion = 100;
+    private const int ListedAtOnce = 20_000;
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(300);
 
@@ -47,6 +48,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 
     private void Portions(int id, CancellationToken cancellation)
     {
+        List(id, cancellation);
         var size = SmallestPortion;
         while (!cancellation.IsCancellationRequested)
         {
@@ -87,10 +89,10 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
 
     private bool Take(RecalculationRecord recalculation, int size)
     {
-        if (!recalculation.IsListed) List(recalculation);
         var portion = Waiting(recalculation.Id).Take(size).ToArray();
         if (portion.Length == 0) recalculation.IsFinished = true;
         using (var writer = BulkWriter<RecalculationOrderRecord>.Deleting(db)) writer.Write(portion);
+        recalculation.StartedAt ??= TimeProvider.System.GetUtcNow();
         recalculation.Done += portion.Length;
         var book = cache.Get(db);
         recalculation.Changed += new OrderPosting(db, book, clock.Today, Tracks(book)).Recalculate([.. portion.Select(o => o.OrderId)]);
@@ -127,11 +129,23 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         db.SaveChanges();
     }
 
-    /// <summary>Finds the orders once; what comes later is worked out by today's rules anyway.</summary>
-    private void List(RecalculationRecord recalculation)
+    /// <summary>Finds the orders once, some thousand in one transaction; what comes later is worked out by today's rules anyway. Stopped on the way, it begins again.</summary>
+    private void List(int id, CancellationToken cancellation)
     {
-        foreach (var touched in recalculation.Touched) AskedAgain.List(db, recalculation.Id, db.TouchedBy(touched));
-        recalculation.Total = db.RecalculationOrders.LongCount(o => o.RecalculationId == recalculation.Id);
+        var recalculation = db.Recalculations.Single(r => r.Id == id);
+        if (recalculation.IsListed) return;
+        foreach (var touched in recalculation.Touched)
+        {
+            foreach (var some in AskedAgain.Of(id, db.TouchedBy(touched)).Chunk(ListedAtOnce))
+            {
+                if (cancellation.IsCancellationRequested) return;
+                using var transaction = db.Database.BeginTransaction();
+                AskedAgain.List(db, some);
+                transaction.Commit();
+            }
+        }
+        recalculation.Total = db.RecalculationOrders.LongCount(o => o.RecalculationId == id);
         recalculation.IsListed = true;
+        db.SaveChanges();
     }
 }

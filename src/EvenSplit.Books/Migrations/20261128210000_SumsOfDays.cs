@@ -63,6 +63,8 @@ public sealed class SumsOfDays : Migration
         CREATE INDEX IX_OrderLines_Product_OrderId_Position ON OrderLines (Product, OrderId, Position);
         CREATE INDEX IX_Entries_Reversals ON Entries (Period, PostedOn, Id) WHERE RefundId IS NOT NULL;
 
+        ALTER TABLE Recalculations ADD COLUMN StartedAt INTEGER NULL;
+
         -- Guards that speak of what goes; all are made anew as the book is opened.
         DROP TRIGGER IF EXISTS Entries_NoUpdate;
         DROP TRIGGER IF EXISTS Entries_ClearsUntilTaken;

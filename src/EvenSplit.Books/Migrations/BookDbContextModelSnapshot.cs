@@ -2172,6 +2172,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<bool>("IsListed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("StartedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("Total")
                         .HasColumnType("INTEGER");
 

@@ -71,12 +71,17 @@ public sealed class RecalculationRecord
     public required IReadOnlyList<TouchedOrders> Touched { get; set; }
     /// <summary>Whether they have been found and wait as <see cref="RecalculationOrderRecord"/>.</summary>
     public bool IsListed { get; set; }
+    /// <summary>When the first of them was taken; null before that.</summary>
+    public DateTimeOffset? StartedAt { get; set; }
     public long Total { get; set; }
     public long Done { get; set; }
     public long Changed { get; set; }
     /// <summary>Why some of them could not be worked out, a line each; they stay as they were posted.</summary>
     public string Faults { get; set; } = "";
     public bool IsFinished { get; set; }
+
+    /// <summary>How long the rest will take at the pace so far; null where that cannot be told yet.</summary>
+    public TimeSpan? Left(DateTimeOffset now) => StartedAt is { } since && Done > 0 ? (now - since) / Done * Math.Max(0, Total - Done) : null;
 }
 
 /// <summary>An order that waits to be worked out again; they are taken in the order of their payments.</summary>

@@ -19,12 +19,21 @@ public sealed class WriterQueue
     private readonly LinkedList<SemaphoreSlim> _waiting = [];
     private bool _isTaken;
 
-    /// <summary>Whether another writer waits for its turn.</summary>
-    public bool IsSomebodyWaiting
+    /// <summary>Whether somebody writes.</summary>
+    public bool IsTaken
     {
         get
         {
-            lock (_turns) return _waiting.Count > 0;
+            lock (_turns) return _isTaken;
+        }
+    }
+
+    /// <summary>How many wait for their turn.</summary>
+    public int Waiting
+    {
+        get
+        {
+            lock (_turns) return _waiting.Count;
         }
     }
 

@@ -11,16 +11,19 @@ internal static class AskedAgain
         var recalculation = new RecalculationRecord { Touched = [], IsListed = true };
         db.Recalculations.Add(recalculation);
         db.SaveChanges();
-        recalculation.Total = List(db, recalculation.Id, orders);
+        recalculation.Total = List(db, Of(recalculation.Id, orders));
         db.SaveChanges();
     }
 
-    /// <summary>Lists orders for a recalculation, inside the caller's transaction; one that is listed already is left as it is.</summary>
+    /// <summary>Orders as a recalculation lists them.</summary>
+    public static RecalculationOrderRecord[] Of(int recalculation, IQueryable<OrderRecord> orders) =>
+        [.. orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).AsEnumerable().Select(o => new RecalculationOrderRecord { RecalculationId = recalculation, At = o.PaidAt ?? o.PlacedAt, OrderId = o.Id })];
+
+    /// <summary>Lists orders, inside the caller's transaction; one that is listed already stays as it is.</summary>
     /// <returns>How many.</returns>
-    public static int List(BookDbContext db, int recalculation, IQueryable<OrderRecord> orders)
+    public static int List(BookDbContext db, IEnumerable<RecalculationOrderRecord> orders)
     {
         using var writer = BulkWriter<RecalculationOrderRecord>.Replacing(db);
-        return writer.Write(orders.Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).ToArray()
-            .Select(o => new RecalculationOrderRecord { RecalculationId = recalculation, At = o.PaidAt ?? o.PlacedAt, OrderId = o.Id }));
+        return writer.Write(orders);
     }
 }

@@ -29,6 +29,8 @@ internal static class WebBook
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.Services.AddBook(place);
+        // Whatever runs is stopped by then: what was not finished is found waiting at the next start.
+        builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = TimeSpan.FromSeconds(8));
         builder.Services.AddHostedService<BackgroundWork>();
         builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
