@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -11,9 +12,14 @@ namespace EvenSplit.Books.Importing;
 /// Reads a queued file to its end. Orders and refunds go in whole or wait whole, some hundred at a time, each batch in one transaction with the
 /// import's own progress: stopped anywhere, it starts over and finds what is in already unchanged.
 /// </summary>
-public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock) : IUseCase
+public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers) : IUseCase
 {
-    private const int BatchSize = 500;
+    private const int LargestBatch = 500;
+    private const int SmallestBatch = 20;
+    /// <summary>How long a batch should take while somebody else waits to write.</summary>
+    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(100);
+
+    private int _batch = LargestBatch;
 
     /// <param name="progress">Called after every batch.</param>
     public ImportRecord Run(int importId, Action<ImportRecord>? progress = null, CancellationToken cancellation = default)
@@ -25,7 +31,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
             using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
             using var table = new CsvTable(file, import.Kind.Columns(), ColumnNames.TryParse(import.ColumnNames, import.Kind.Columns(), out var names, out _) ? names : null);
             import.ExtraColumns = string.Join(", ", table.ExtraColumns);
-            foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).Chunk(BatchSize))
+            foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).InBatches(() => _batch))
             {
                 cancellation.ThrowIfCancellationRequested();
                 import.BytesRead = file.Position;
@@ -65,7 +71,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     /// <summary>Takes rows that were corrected in quarantine, as one batch of the import they came with.</summary>
     internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows)
     {
-        foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(BatchSize)) Take(import, batch);
+        foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(LargestBatch)) Take(import, batch);
     }
 
     internal GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
@@ -95,6 +101,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
 
     private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch)
     {
+        var watch = Stopwatch.StartNew();
         // What was worked out for one batch is of no use to the next; only the import itself is carried on.
         db.ChangeTracker.Clear();
         db.Attach(import);
@@ -110,5 +117,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         db.Update(import);
         db.SaveChanges();
         transaction?.Commit();
+        // Whoever waits is let in soon; with nobody there, large batches cost less.
+        _batch = writers.Waiting > 0 ? Math.Clamp((int)(batch.Count * (Wanted / watch.Elapsed)), SmallestBatch, LargestBatch) : Math.Min(LargestBatch, _batch * 2);
     }
 }

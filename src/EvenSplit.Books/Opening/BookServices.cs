@@ -47,7 +47,7 @@ public static class BookServices
             // EF looks whether there is a database on a connection that may not write.
             if (new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly) return;
             using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000; PRAGMA mmap_size = 1073741824;";
+            command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000; PRAGMA journal_size_limit = 67108864; PRAGMA mmap_size = 1073741824;";
             command.ExecuteNonQuery();
         }
 

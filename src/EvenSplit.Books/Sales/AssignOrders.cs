@@ -104,7 +104,7 @@ public sealed class AssignOrders(BookDbContext db, BookCache cache, BookClock cl
         for (var ids = keys.Keys.ToArray(); ids.Length > 0;)
         {
             foreach (var o in db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.AttributedTo })) bringers.TryAdd(o.Id, (o.OrderId, o.AttributedTo));
-            ids = [.. db.Orders.Where(o => ids.Contains(o.Origin!)).Select(o => new { o.Id, o.OrderId }).AsEnumerable().Where(o => !bringers.ContainsKey(o.Id)).Select(o => o.OrderId)];
+            ids = [.. db.Orders.Where(o => o.Origin != null && ids.Contains(o.Origin)).Select(o => new { o.Id, o.OrderId }).AsEnumerable().Where(o => !bringers.ContainsKey(o.Id)).Select(o => o.OrderId)];
         }
         return bringers;
     }

@@ -36,7 +36,7 @@ internal static class BenchCommand
     private static Command MakeWork()
     {
         var data = DataOption.Make();
-        var only = new Option<string>("--only") { Description = "changes, run or ladder.", DefaultValueFactory = _ => "" };
+        var only = new Option<string>("--only") { Description = "changes, writers, run or ladder.", DefaultValueFactory = _ => "" };
         var command = new Command("work", "Measures what changes cost in a large book, which is changed by it.") { data, only };
         command.SetAction(parsed => new WorkBench(new BookPlace(parsed.GetRequiredValue(data).FullName)).Run(parsed.GetRequiredValue(only)));
         return command;

@@ -27,11 +27,12 @@ internal sealed class WorkBench(BookPlace place)
     private readonly ServiceProvider _services = CliServices.For(place);
     private int _imports;
 
-    /// <param name="only">"changes", "run" or "ladder"; empty for all.</param>
+    /// <param name="only">"changes", "writers", "run" or "ladder"; empty for all.</param>
     public int Run(string only)
     {
         _services.PrepareBook();
         if (only is "" or "changes") Changes();
+        if (only is "" or "writers") Writers();
         if (only is "" or "run") Run(new DateOnly(2026, 11, 30));
         if (only is "" or "ladder") Ladder();
         var check = Do<BookCheck, CheckResult>(c => c.Run());
@@ -52,6 +53,31 @@ internal sealed class WorkBench(BookPlace place)
             var rows = string.Join('\n', Enumerable.Range(0, LateOrders).Select(i => Order($"back-{i}", codes[i % codes.Length], "print-oak", 56.00m, i)));
             return Import(ImportKind.Orders, OrdersHead, rows).Added;
         });
+    }
+
+    /// <summary>How long somebody's small change takes while a file comes in.</summary>
+    private void Writers()
+    {
+        var path = Path.Combine(place.Folder, "writers.csv");
+        BenchFile.Write(path, 60_000, Do<BookDbContext, List<PayeeCodeRecord>>(db => db.PayeeCodes.AsNoTracking().ToList()), "W");
+        int id;
+        using (var content = File.OpenRead(path)) id = Do<ImportFiles, int>(f => f.QueueAsync(ImportKind.Orders, "writers.csv", content, By).GetAwaiter().GetResult());
+        var importing = Task.Run(() => Do<ReadImport, ImportRecord>(r => r.Run(id)));
+        var times = new List<double>();
+        while (!importing.IsCompleted)
+        {
+            var watch = Stopwatch.StartNew();
+            Do<BookDbContext, int>(db =>
+            {
+                db.Audit.Add(new AuditRecord { At = DateTimeOffset.UtcNow, By = By, Action = "measure", Subject = "a small change" });
+                return db.SaveChanges();
+            });
+            times.Add(watch.Elapsed.TotalMilliseconds);
+            Thread.Sleep(50);
+        }
+        importing.GetAwaiter().GetResult();
+        times.Sort();
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"somebody's small change while a file comes in",-44} {times[times.Count / 2],6:F0} ms {times[(int)(times.Count * 0.95)],6:F0} ms {times[^1],6:F0} ms  (median, 95 of 100, slowest of {times.Count})"));
     }
 
     private void Run(DateOnly asOf)

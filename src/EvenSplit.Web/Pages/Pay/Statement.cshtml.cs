@@ -7,6 +7,9 @@ namespace EvenSplit.Web.Pages;
 
 public sealed class StatementPage(Statements statements, Advices advices) : BookPage
 {
+    /// <summary>A page shows so many; the files have all.</summary>
+    private const int MostLines = 300;
+
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
 
@@ -17,7 +20,7 @@ public sealed class StatementPage(Statements statements, Advices advices) : Book
 
     public IActionResult OnGet()
     {
-        if (statements.Find(Id, Payee) is not { } statement) return NotFound();
+        if (statements.Find(Id, Payee, MostLines) is not { } statement) return NotFound();
         Statement = statement;
         return Page();
     }
