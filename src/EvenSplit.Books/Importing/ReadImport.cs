@@ -116,8 +116,9 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         intake.Quarantine(batch);
         db.Update(import);
         db.SaveChanges();
+        // Whoever waits is let in by this; with nobody there, large batches cost less.
+        var isWaitedFor = writers.Waiting > 0;
         transaction?.Commit();
-        // Whoever waits is let in soon; with nobody there, large batches cost less.
-        _batch = writers.Waiting > 0 ? Math.Clamp((int)(batch.Count * (Wanted / watch.Elapsed)), SmallestBatch, LargestBatch) : Math.Min(LargestBatch, _batch * 2);
+        _batch = isWaitedFor ? Math.Clamp((int)(batch.Count * (Wanted / watch.Elapsed)), SmallestBatch, LargestBatch) : Math.Min(LargestBatch, _batch * 2);
     }
 }
