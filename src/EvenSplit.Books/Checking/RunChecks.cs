@@ -45,8 +45,8 @@ internal sealed class RunChecks(BookDbContext db, OpenedBook book)
                 carried[m.Payee] = m.Carried;
             }
         }
-        foreach (var stamped in entries.Where(e => !served.Contains(e.Key))) runs.Differ(CheckSubject.Payee, stamped.Key.Payee, $"Entries of {book.PayeeName(stamped.Key.Payee)}", $"taken by run {stamped.Key.Value}", "a run that paid them");
-        foreach (var stamped in adjustments.Where(a => !served.Contains(a.Key))) runs.Differ(CheckSubject.Payee, stamped.Key.Payee, $"Adjustments of {book.PayeeName(stamped.Key.Payee)}", $"stamped with run {stamped.Key.Value}", "a run that paid them");
+        foreach (var taken in entries.Where(e => !served.Contains(e.Key))) runs.Differ(CheckSubject.Payee, taken.Key.Payee, $"Entries of {book.PayeeName(taken.Key.Payee)}", $"taken by run {taken.Key.Value}", "a run that paid them");
+        foreach (var taken in adjustments.Where(a => !served.Contains(a.Key))) runs.Differ(CheckSubject.Payee, taken.Key.Payee, $"Adjustments of {book.PayeeName(taken.Key.Payee)}", $"taken by run {taken.Key.Value}", "a run that paid them");
         return runs.Line($"earned {kept}", $"earned {comes}");
     }
 
