@@ -111,6 +111,30 @@ public sealed class PayRunStepTests : IDisposable
         Assert.Equal(["A", "B"], statement.Lines.Select(l => l.OrderId));
     }
 
+    /// <summary>A page shows so many lines; what it says of all of them does not depend on it.</summary>
+    [Fact]
+    public void A_statement_of_some_lines_has_the_sums_of_all()
+    {
+        var run = _book.Pay(October);
+        var (whole, some) = _book.Get<Statements, (Statement, Statement)>(s => (s.Find(run.Id, "ines")!, s.Find(run.Id, "ines", most: 1)!));
+        Assert.Equal((2, 1), (whole.Lines.Count, some.Lines.Count));
+        Assert.Equal((2L, whole.Lines.Sum(l => l.Amount.Minor)), (some.Count, some.EarnedByCurrency.Single().Minor));
+        Assert.Equal(whole.Lines.Where(l => l.IsReversal).Sum(l => l.Amount.Minor), whole.Earned.Single().Reversed.Minor);
+    }
+
+    /// <summary>What comes after a lock is in no run that is locked, however early it clears; what a run took stays with it when others come.</summary>
+    [Fact]
+    public void Entries_posted_after_a_lock_wait_for_the_next_run()
+    {
+        var october = _book.Pay(October);
+        _book.ImportOrders(Row("Late", "2026-10-02"));
+        Assert.Equal([october.Id, october.Id, null], _book.Get<BookDbContext, int?[]>(db => [.. db.Entries.Where(e => e.Payee == "ines").OrderBy(e => e.Id).Select(e => e.RunId)]));
+        _book.MoveTo(new DateOnly(2026, 11, 30));
+        var november = _book.Pay(new DateOnly(2026, 11, 30));
+        Assert.Equal([october.Id, october.Id, november.Id], _book.Get<BookDbContext, int?[]>(db => [.. db.Entries.Where(e => e.Payee == "ines").OrderBy(e => e.Id).Select(e => e.RunId)]));
+        Assert.Throws<SqliteException>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSql($"DELETE FROM Takings WHERE RunId = {october.Id}")));
+    }
+
     [Theory]
     [InlineData("UPDATE Entries SET Amount = Amount + 1")]
     [InlineData("DELETE FROM Entries")]

@@ -25,7 +25,8 @@ public static class BookOpening
             throw new RefusedException("This book was opened with a later version of the application; this one does not know what it holds.");
         }
         var isOld = applied.Length > 0 && known.Except(applied).Any();
-        db.Database.Migrate();
+        // Where there is nothing to do, finding that out would take a fifth of the start.
+        if (isOld || applied.Length == 0) db.Database.Migrate();
         TakeFingerprints(db);
         DatabaseGuards.Renew(db);
         db.RefreshStatistics();

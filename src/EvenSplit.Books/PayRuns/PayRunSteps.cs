@@ -120,7 +120,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.RunRates.Where(r => r.RunId == id).ExecuteDelete();
         db.Remittances.Where(r => r.RunId == id).ExecuteDelete();
         // Meanwhile a hold or a sign-off may have changed, which only moves what no run has taken.
-        AskedAgain.Ask(db, db.Orders.Where(o => db.EntriesOf(run).Select(e => e.OrderId).Contains(o.Id)));
+        AskedAgain.Ask(db, db.OrdersOf(run));
         KeptEntrySums.GiveBack(db, id);
         db.Adjustments.Where(a => a.RunId == id).ExecuteUpdate(set => set.SetProperty(a => a.RunId, (int?)null));
         // Whoever unlocks it has prepared what is locked next.
