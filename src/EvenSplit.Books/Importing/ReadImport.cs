@@ -15,7 +15,7 @@ namespace EvenSplit.Books.Importing;
 public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers) : IUseCase
 {
     private const int LargestBatch = 500;
-    private const int SmallestBatch = 20;
+    private const int SmallestBatch = 50;
     /// <summary>How long a batch should take while somebody else waits to write.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(100);
 
@@ -101,12 +101,13 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
 
     private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch)
     {
-        var watch = Stopwatch.StartNew();
         // What was worked out for one batch is of no use to the next; only the import itself is carried on.
         db.ChangeTracker.Clear();
         db.Attach(import);
         // Corrected rows come in the transaction that takes them out of quarantine.
         using var transaction = db.BeginUnlessBegun();
+        // From here on others wait; not while this waits for its own turn.
+        var watch = Stopwatch.StartNew();
         var book = cache.Get(db);
         var posting = new OrderPosting(db, book, clock.Today);
         var intake = new Intake(db, book, posting, import);

@@ -59,7 +59,7 @@ internal sealed class WorkBench(BookPlace place)
     private void Writers()
     {
         var path = Path.Combine(place.Folder, "writers.csv");
-        BenchFile.Write(path, 60_000, Do<BookDbContext, List<PayeeCodeRecord>>(db => db.PayeeCodes.AsNoTracking().ToList()), "W");
+        BenchFile.Write(path, 12_000, Do<BookDbContext, List<PayeeCodeRecord>>(db => db.PayeeCodes.AsNoTracking().ToList()), "W");
         int id;
         using (var content = File.OpenRead(path)) id = Do<ImportFiles, int>(f => f.QueueAsync(ImportKind.Orders, "writers.csv", content, By).GetAwaiter().GetResult());
         var importing = Task.Run(() => Do<ReadImport, ImportRecord>(r => r.Run(id)));
