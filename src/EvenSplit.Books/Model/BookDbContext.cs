@@ -1,10 +1,7 @@
-using System.Text.Json;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.ChangeTracking;
-using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace EvenSplit.Books.Model;
 
@@ -138,11 +135,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureSales(model);
         ConfigurePayRuns(model);
         ConfigureChecks(model);
-        model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(
-            touched => JsonSerializer.Serialize(touched, JsonSerializerOptions.Default),
-            text => JsonSerializer.Deserialize<IReadOnlyList<TouchedOrders>>(text, JsonSerializerOptions.Default)!,
-            // Set once and never changed within.
-            new ValueComparer<IReadOnlyList<TouchedOrders>>((a, b) => ReferenceEquals(a, b), t => t.Count));
+        model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(typeof(TouchedOrdersText), typeof(SetOnce));
         model.Entity<RecalculationOrderRecord>().ToTable("RecalculationOrders").HasKey(o => new { o.RecalculationId, o.At, o.OrderId });
         model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
@@ -291,9 +284,4 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<CheckLineRecord>().HasMany(l => l.Differences).WithOne().HasForeignKey(d => new { d.CheckId, d.Position });
         model.Entity<CheckDifferenceRecord>().ToTable("BookCheckDifferences");
     }
-
-    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(
-        instant => instant.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));
-
-    private sealed class Millionths() : ValueConverter<Rate, long>(rate => rate.Millionths, millionths => new Rate(millionths));
 }

@@ -13,10 +13,15 @@ internal static class ProgressDays
     }
 
     /// <summary>How a track stood when a day in the book's zone was over.</summary>
-    public static ProgressState StateAtEndOf(this BookDbContext db, TrackKey track, Currency currency, DateOnly day)
+    public static ProgressState StateAtEndOf(this BookDbContext db, TrackKey track, Currency currency, DateOnly day) => After(db.DaysOf(track, currency).Where(d => d.On <= day));
+
+    /// <summary>How a track stood before a day in the book's zone began.</summary>
+    public static ProgressState StateBefore(this BookDbContext db, TrackKey track, Currency currency, DateOnly day) => After(db.DaysOf(track, currency).Where(d => d.On < day));
+
+    private static ProgressState After(IQueryable<ProgressDayRecord> days)
     {
         var state = default(ProgressState);
-        foreach (var past in db.DaysOf(track, currency).Where(d => d.On <= day).OrderBy(d => d.On)) state = state.After(past.On, past.Span);
+        foreach (var past in days.OrderBy(d => d.On)) state = state.After(past.On, past.Span);
         return state;
     }
 }

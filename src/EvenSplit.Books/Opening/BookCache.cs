@@ -22,6 +22,9 @@ public sealed record OpenedBook(
     /// <summary>Whose progress the book's terms and targets ask for.</summary>
     public ProgressTracks Progress { get; } = new(Rules, WithTargets);
 
+    /// <summary>The same book under other rules.</summary>
+    public OpenedBook Under(Rulebook rules) => new(Record, rules, PayeeNames, AgreementNames, ProductNames, ChannelNames, Plans, WithTargets);
+
     /// <summary>An instant in the book's zone, to the minute: "3 Nov 2026 09:15".</summary>
     public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Time.Zone).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 

@@ -46,7 +46,7 @@ public static class BookOpening
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
     private static void TakeFingerprints(BookDbContext db)
     {
-        if (!db.EntrySums.Any(s => s.Fingerprint < 0) && !db.OpenSums.Any(s => s.Fingerprint < 0) && !db.TakenSums.Any(s => s.Fingerprint < 0)) return;
+        if (!LacksFingerprints(db)) return;
         using var transaction = db.Database.BeginTransaction();
         var sums = new Dictionary<(int, string, string, bool), long>();
         var clearing = new Dictionary<(int, string, string, DateOnly), long>();
@@ -62,5 +62,16 @@ public static class BookOpening
         foreach (var sum in db.TakenSums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = clearing.GetValueOrDefault((sum.RunId, sum.Payee, sum.Currency, sum.ClearsOn));
         db.SaveChanges();
         transaction.Commit();
+    }
+
+    /// <summary>Asked at every start, and so without compiling a query first.</summary>
+    private static bool LacksFingerprints(BookDbContext db)
+    {
+        db.Database.OpenConnection();
+        using var command = db.Database.GetDbConnection().CreateCommand();
+        command.CommandText = "SELECT EXISTS (SELECT 1 FROM EntrySums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM OpenSums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM TakenSums WHERE Fingerprint < 0)";
+        var lacks = (long)command.ExecuteScalar()! != 0;
+        db.Database.CloseConnection();
+        return lacks;
     }
 }

@@ -33,22 +33,22 @@ internal static class Touched
             Texts("$processors", touched.Processors), Texts("$channels", touched.Channels))).Where(o => !o.IsTest);
         if (touched.PlacedFrom is { } from)
         {
-            var instant = Instant(from, -1);
+            var instant = Earliest(from);
             orders = orders.Where(o => o.PlacedAt >= instant);
         }
         if (touched.PlacedBefore is { } before)
         {
-            var instant = Instant(before, 1);
+            var instant = Latest(before);
             orders = orders.Where(o => o.PlacedAt < instant);
         }
         if (touched.ConvertedFrom is { } convertedFrom)
         {
-            var instant = Instant(convertedFrom, -1);
+            var instant = Earliest(convertedFrom);
             orders = orders.Where(o => (o.PaidAt ?? o.PlacedAt) >= instant);
         }
         if (touched.ConvertedBefore is { } convertedBefore)
         {
-            var instant = Instant(convertedBefore, 1);
+            var instant = Latest(convertedBefore);
             orders = orders.Where(o => (o.PaidAt ?? o.PlacedAt) < instant);
         }
         return orders;
@@ -56,10 +56,9 @@ internal static class Touched
 
     private static SqliteParameter Texts(string name, IReadOnlyList<string> texts) => new(name, JsonSerializer.Serialize(texts, JsonSerializerOptions.Default));
 
-    /// <summary>A day to the safe side of a date's start in any zone.</summary>
-    private static DateTimeOffset Instant(DateOnly date, int days)
-    {
-        var start = date.ToDateTime(TimeOnly.MinValue);
-        return new DateTimeOffset(days < 0 ? start == DateTime.MinValue ? start : start.AddDays(days) : DateTime.MaxValue - start < TimeSpan.FromDays(days) ? DateTime.MaxValue : start.AddDays(days), TimeSpan.Zero);
-    }
+    /// <summary>Before a date has begun in any zone.</summary>
+    public static DateTimeOffset Earliest(DateOnly date) => new(date == DateOnly.MinValue ? DateTime.MinValue : date.AddDays(-1).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero);
+
+    /// <summary>After a date has begun in every zone.</summary>
+    public static DateTimeOffset Latest(DateOnly date) => new(date == DateOnly.MaxValue ? DateTime.MaxValue : date.AddDays(1).ToDateTime(TimeOnly.MinValue), TimeSpan.Zero);
 }

@@ -8,8 +8,6 @@ namespace EvenSplit.Books.Terms;
 /// <summary>One rehearsal at work: orders under the draft, held against what is posted for them.</summary>
 internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbContext> books, OpenedBook book, RehearsalRecord rehearsal)
 {
-    private const int BatchSize = 4000;
-    private const int Readers = 2;
     private const int MostOrders = 400_000;
     private const int MostShown = 50;
 
@@ -23,8 +21,9 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     /// <exception cref="RefusedException">More orders than can be held at once.</exception>
     public RehearsalResult WorkOut(Action<long, long> progress, CancellationToken stopping)
     {
-        var rules = WithDraft(book.Rules, Rehearsals.DraftOf(rehearsal));
-        var read = Read(rules, progress, stopping);
+        var drafted = book.Under(WithDraft(book.Rules, Rehearsals.DraftOf(rehearsal)));
+        var rules = drafted.Rules;
+        var read = Read(drafted, progress, stopping);
         var facts = read.Facts;
         var inRange = new Dictionary<string, int>();
         for (var i = 0; i < facts.Orders.Count; i++)
@@ -34,8 +33,9 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
         }
         var compared = inRange.Values.ToHashSet();
         // What is posted is read and summed while the draft is being worked out.
-        var posted = Task.Run(() => Side(Posted(rules, read, compared)), stopping);
-        var result = WholeBook.WorkOut(facts);
+        var posted = Task.Run(() => Side(Posted(drafted, read, compared)), stopping);
+        var earlier = AsksProgress(drafted) ? new ProgressBeforeRehearsal(db, books, book, drafted, rehearsal.From).Read(stopping) : null;
+        var result = WholeBook.WorkOut(facts, earlier: earlier);
         stopping.ThrowIfCancellationRequested();
         return Compare(facts, result, posted.GetAwaiter().GetResult(), Side(Earned(facts, result, inRange)), inRange);
 
@@ -55,47 +55,35 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
         return rules.With(rules.Products, rules.Payees, rules.Agreements.Select(a => a.Id == was.Id ? becomes : a));
     }
 
-    /// <summary>
-    /// The orders that can differ. Where any term asks for progress they are all orders there are up to the last day, since what was sold long ago
-    /// says on which step a payee stands.
-    /// </summary>
-    private OrdersRead Read(Rulebook rules, Action<long, long> progress, CancellationToken stopping)
+    /// <summary>The orders that can differ. Where any term asks for progress they are all that were paid from the first day on, since each can move a payee up a step.</summary>
+    private OrdersRead Read(OpenedBook drafted, Action<long, long> progress, CancellationToken stopping)
     {
-        var keys = Query(db, rules).Select(o => o.Id).Take(MostOrders + 1).ToArray();
+        var keys = Query(db, drafted).Select(o => o.Id).Take(MostOrders + 1).ToArray();
         if (keys.Length > MostOrders) throw new RefusedException($"More than {MoneyWords.Count(MostOrders)} orders would have to be worked over; rehearse fewer days.");
         Array.Sort(keys);
         var orders = new List<Order>(keys.Length);
         var indexes = new Dictionary<long, int>(keys.Length);
         var refunds = new List<Refund>();
         progress(0, keys.Length);
-        foreach (var (batch, refunded) in keys.Chunk(BatchSize).AsParallel().AsOrdered().WithDegreeOfParallelism(Readers).WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(ReadBatch))
+        foreach (var batch in new OrdersWithRefunds(books).InBatches(keys))
         {
             stopping.ThrowIfCancellationRequested();
-            foreach (var (key, order) in batch)
+            // An order paid earlier has made its progress, and was placed before the first day.
+            foreach (var (key, order, refunded) in batch.Where(o => o.Order.PaidAt is not { } paidAt || book.Time.DateOf(paidAt) >= rehearsal.From))
             {
                 indexes.Add(key, orders.Count);
                 orders.Add(order);
-            }
-            foreach (var refund in refunded)
-            {
-                if (indexes.TryGetValue(refund.OrderId, out var index)) refunds.Add(OrderFacts.ToRefund(refund, orders[index].Id));
+                refunds.AddRange(refunded);
             }
             progress(orders.Count, keys.Length);
         }
-        return new OrdersRead(new Facts(rules, WithOrigins(orders), refunds, [], []), indexes);
+        return new OrdersRead(new Facts(drafted.Rules, WithOrigins(orders), refunds, [], []), indexes);
     }
 
-    private (IReadOnlyList<(long Key, Order Order)> Orders, IReadOnlyList<RefundRecord> Refunds) ReadBatch(long[] keys)
+    private EarnedAmount[] Posted(OpenedBook drafted, OrdersRead read, HashSet<int> compared)
     {
         using var own = books.CreateDbContext();
-        var (first, last) = (keys[0], keys[^1]);
-        return (new OrdersInBulk(own).Read(keys), own.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId >= first && r.OrderId <= last).ToArray());
-    }
-
-    private EarnedAmount[] Posted(Rulebook rules, OrdersRead read, HashSet<int> compared)
-    {
-        using var own = books.CreateDbContext();
-        var orders = Query(own, rules).Select(o => o.Id);
+        var orders = Query(own, drafted).Select(o => o.Id);
         var posted = from e in own.Entries.AsNoTracking()
                      where orders.Contains(e.OrderId)
                      join l in own.OrderLines on new { e.OrderId, Number = e.LineNumber } equals new { l.OrderId, l.Number }
@@ -121,12 +109,14 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
         return [.. amounts];
     }
 
-    private IQueryable<OrderRecord> Query(BookDbContext db, Rulebook rules)
+    private bool AsksProgress(OpenedBook drafted) => !drafted.Progress.AreNone || !book.Progress.AreNone;
+
+    private IQueryable<OrderRecord> Query(BookDbContext db, OpenedBook drafted)
     {
-        var until = rehearsal.To.AddDays(1);
-        if (!new ProgressTracks(rules).AreNone || !book.Progress.AreNone) return db.TouchedBy(new TouchedOrders { Everything = true, PlacedBefore = until });
+        var until = rehearsal.To == DateOnly.MaxValue ? rehearsal.To : rehearsal.To.AddDays(1);
+        if (AsksProgress(drafted)) return db.TouchedBy(new TouchedOrders { Everything = true, PlacedBefore = until, ConvertedFrom = rehearsal.From });
         // By the draft's terms and by today's: what a draft no longer covers changes too.
-        return db.TouchedBy(RulesDifference.OfAgreement(book.Rules, rules, new AgreementId(rehearsal.AgreementId), new DateSpan(rehearsal.From, until)));
+        return db.TouchedBy(RulesDifference.OfAgreement(book.Rules, drafted.Rules, new AgreementId(rehearsal.AgreementId), new DateSpan(rehearsal.From, until)));
     }
 
     /// <summary>A renewal whose origin is not among the orders read keeps whom the book has it attributed to.</summary>

@@ -18,7 +18,7 @@ internal static class BenchCommand
         command.SetAction(parsed =>
         {
             var folder = parsed.GetRequiredValue(data).FullName;
-            new BigBook(new BookPlace(parsed.GetRequiredValue(name))).Make(Path.Combine(folder, "demo"), parsed.GetValue(orders), parsed.GetValue(affiliates));
+            new BigBook(new BookPlace(Path.Combine(folder, parsed.GetRequiredValue(name)))).Make(Path.Combine(folder, "demo"), parsed.GetValue(orders), parsed.GetValue(affiliates));
         });
         return command;
     }
@@ -36,7 +36,7 @@ internal static class BenchCommand
     private static Command MakeWork()
     {
         var data = DataOption.Make();
-        var only = new Option<string>("--only") { Description = "changes, writers, run or ladder.", DefaultValueFactory = _ => "" };
+        var only = new Option<string>("--only") { Description = "changes, writers, rehearsal, run or ladder.", DefaultValueFactory = _ => "" };
         var command = new Command("work", "Measures what changes cost in a large book, which is changed by it.") { data, only };
         command.SetAction(parsed => new WorkBench(new BookPlace(parsed.GetRequiredValue(data).FullName)).Run(parsed.GetRequiredValue(only)));
         return command;

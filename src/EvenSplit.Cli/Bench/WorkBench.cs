@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text;
 using EvenSplit.Books;
 using EvenSplit.Books.Checking;
+using EvenSplit.Books.Forms;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
@@ -27,12 +28,13 @@ internal sealed class WorkBench(BookPlace place)
     private readonly ServiceProvider _services = CliServices.For(place);
     private int _imports;
 
-    /// <param name="only">"changes", "writers", "run" or "ladder"; empty for all.</param>
+    /// <param name="only">"changes", "writers", "rehearsal", "run" or "ladder"; empty for all.</param>
     public int Run(string only)
     {
         _services.PrepareBook();
         if (only is "" or "changes") Changes();
         if (only is "" or "writers") Writers();
+        if (only is "" or "rehearsal") Rehearse();
         if (only is "" or "run") Run(new DateOnly(2026, 11, 30));
         if (only is "" or "ladder") Ladder();
         var check = Do<BookCheck, CheckResult>(c => c.Run());
@@ -43,7 +45,8 @@ internal sealed class WorkBench(BookPlace place)
 
     private void Changes()
     {
-        var (payee, codes) = Do<BookDbContext, (string, string[])>(db => (db.PayeeCodes.AsNoTracking().OrderBy(c => c.PayeeId).First(c => c.PayeeId.StartsWith("hedge-friend")).PayeeId, [.. db.PayeeCodes.AsNoTracking().Where(c => c.PayeeId.StartsWith("hedge-friend")).Select(c => c.Code)]));
+        var friends = Do<BookDbContext, PayeeCodeRecord[]>(db => [.. db.PayeeCodes.AsNoTracking().Where(c => c.PayeeId.StartsWith("hedge-friend")).OrderBy(c => c.PayeeId)]);
+        var (payee, codes) = (friends[0].PayeeId, Array.ConvertAll(friends, c => c.Code));
         Console.WriteLine("one change, two months after the fact           median   slowest   memory");
         Repeated("an order of a payee on a ladder", i => Import(ImportKind.Orders, OrdersHead, Order($"late-{i}", codes[i % codes.Length], "guide-hedgerow", 24.00m, i)));
         Repeated("a refund", i => Import(ImportKind.Refunds, RefundsHead, $"late-refund-{i},B-{(i * 3000) + 5:D7},2026-11-30T10:00:00Z,refund,1,1,1.00,0.00"));
@@ -106,13 +109,46 @@ internal sealed class WorkBench(BookPlace place)
         Recalculate();
     }
 
+    private void Rehearse()
+    {
+        Timed("rehearsing a ladder over 29 days, orders", () => Rehearsed("friends-of-the-hedge", OnLadder("friends-of-the-hedge")));
+        var other = Do<BookDbContext, string>(db => db.Agreements.AsNoTracking().First(a => a.Basis == Basis.Contribution && !db.ProgressTracks.Any(t => t.Agreement == a.Id)).Id);
+        Timed("the same where nobody was on one before", () => Rehearsed(other, OnLadder(other)));
+    }
+
+    private int Rehearsed(string agreement, AgreementDraft draft)
+    {
+        var (id, faults) = Do<Rehearsals, (int? Id, IReadOnlyList<FieldFault> Faults)>(r => r.Ask(0, agreement, draft, null, null, false, By));
+        if (id is null) throw new InvalidOperationException($"{faults[0].Field}: {faults[0].Message}");
+        Do<Rehearsals, int>(r =>
+        {
+            r.RunAll();
+            return 0;
+        });
+        var view = Do<Rehearsals, RehearsalView>(r => r.Find(id.Value)!);
+        return view.Result?.Orders ?? throw new InvalidOperationException(view.Record.Fault);
+    }
+
+    private AgreementDraft OnLadder(string agreement) => Do<AgreementDesk, AgreementDraft>(d => d.Draft(agreement)!) with
+    {
+        From = new DateOnly(2026, 11, 2),
+        Terms =
+        [
+            new TermDraft
+            {
+                Cases =
+                [
+                    new CaseDraft { Sales = "3000", Window = ProgressWindow.Year, Percent = "11" },
+                    new CaseDraft { Sales = "900", Window = ProgressWindow.Month, Percent = "10" },
+                    new CaseDraft { Percent = "8.5" },
+                ],
+            },
+        ],
+    };
+
     private void Ladder()
     {
-        var draft = Do<AgreementDesk, AgreementDraft>(d => d.Draft("friends-of-the-hedge")!) with
-        {
-            From = new DateOnly(2026, 11, 2),
-            Terms = [new TermDraft { Cases = [new CaseDraft { Sales = "3000", Window = ProgressWindow.Year, Percent = "11" }, new CaseDraft { Sales = "900", Window = ProgressWindow.Month, Percent = "10" }, new CaseDraft { Percent = "8.5" }] }],
-        };
+        var draft = OnLadder("friends-of-the-hedge");
         Do<AgreementDesk, int>(d => d.Publish("friends-of-the-hedge", draft, By).Faults.Count);
         var watch = Stopwatch.StartNew();
         var orders = Recalculate();

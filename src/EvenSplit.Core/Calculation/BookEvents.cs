@@ -41,15 +41,14 @@ public static class BookEvents
         Array.Sort(instants, places);
         var sorted = Array.ConvertAll(places, p => events[p]);
         // Instants are seldom the same: only where they are, the rest of the order has to be asked for.
-        var byMoment = Comparer<BookEvent>.Create((a, b) => MomentOf(a).CompareTo(MomentOf(b)));
+        var byMoment = Comparer<BookEvent>.Create((a, b) => MomentOf(a, facts.Orders[a.OrderIndex]).CompareTo(MomentOf(b, facts.Orders[b.OrderIndex])));
         for (var (start, end) = (0, 1); start < sorted.Length; start = end++)
         {
             while (end < sorted.Length && instants[end] == instants[start]) end++;
             if (end - start > 1) Array.Sort(sorted, start, end - start, byMoment);
         }
         return sorted;
-
-        Moment MomentOf(BookEvent what) =>
-            what.Refund is { } refund ? Moment.Of(refund, facts.Orders[what.OrderIndex]) : Moment.Of(facts.Orders[what.OrderIndex]);
     }
+
+    internal static Moment MomentOf(BookEvent what, Order order) => what.Refund is { } refund ? Moment.Of(refund, order) : Moment.Of(order);
 }

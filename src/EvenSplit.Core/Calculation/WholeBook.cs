@@ -3,8 +3,9 @@ namespace EvenSplit.Core;
 /// <summary>Works out a whole book at once from its facts: orders, refunds and runs in the order of their instants.</summary>
 public static class WholeBook
 {
+    /// <param name="earlier">What orders have added to payees' progress that are not among the facts; null where all there are are.</param>
     /// <exception cref="BeyondLargestAmountException">An amount that comes of the facts is beyond 2^63 − 1.</exception>
-    public static BookResult WorkOut(Facts facts, BookWatch? watch = null)
+    public static BookResult WorkOut(Facts facts, BookWatch? watch = null, EarlierProgress? earlier = null)
     {
         var orders = facts.Orders;
         var indexes = new Dictionary<string, int>(orders.Count);
@@ -15,7 +16,7 @@ public static class WholeBook
         foreach (var index in refunded) refundsToCome[index]++;
         var open = new OrderLedger?[orders.Count];
         var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, watch?.OnLedger);
-        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, watch ?? new BookWatch());
+        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, watch ?? new BookWatch(), earlier);
         var results = gathered.Results();
         var listing = Task.Run(() => CalculationException.Listed(gathered.Exceptions).ToList());
         var ofRuns = new List<CalculationException>();
@@ -25,10 +26,11 @@ public static class WholeBook
         return new BookResult(results, gathered.Entries, runs, listed);
     }
 
-    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, BookWatch watch)
+    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, BookWatch watch, EarlierProgress? earlier)
     {
-        var tracks = watch.Tracks ?? new ProgressTracks(facts.Rules);
+        var tracks = earlier?.Tracks ?? watch.Tracks ?? new ProgressTracks(facts.Rules);
         var progress = new ProgressBook(tracks);
+        if (earlier is not null) progress.BeginFrom(earlier);
         // What came of one stretch is gathered while the next is worked out in the other.
         var (stretch, other) = (new Stretch(facts, origins, tracks, open, watch.Explain), new Stretch(facts, origins, tracks, open, watch.Explain));
         var gathering = Task.CompletedTask;
@@ -47,18 +49,20 @@ public static class WholeBook
         {
             try
             {
+                if (earlier is not null) progress.CountEarlier(MomentOf(what));
                 var on = facts.Rules.Policy.Time.DateOf(what.At);
                 var changes = settling.Settle(at, what, progress);
                 progress.Count(on, changes);
                 if (watch.OnEvent is not { } tell) return;
-                var order = facts.Orders[what.OrderIndex];
-                tell(new SettledEvent(what.Refund is { } refund ? BookEvents.Moment.Of(refund, order) : BookEvents.Moment.Of(order), order.Id, what.Refund?.Id, on, changes));
+                tell(new SettledEvent(MomentOf(what), facts.Orders[what.OrderIndex].Id, what.Refund?.Id, on, changes));
             }
             catch (OverflowException beyond) when (beyond is not BeyondLargestAmountException)
             {
                 throw new BeyondLargestAmountException(facts.Orders[what.OrderIndex].Id, beyond);
             }
         }
+
+        BookEvents.Moment MomentOf(BookEvent what) => BookEvents.MomentOf(what, facts.Orders[what.OrderIndex]);
 
         Task Gather(ArraySegment<BookEvent> part, Stretch settled) => Task.Run(() => gathered.Take(part, settled));
     }
