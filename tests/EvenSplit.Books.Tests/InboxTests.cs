@@ -152,7 +152,7 @@ public sealed class InboxTests : IDisposable
     [Fact]
     public void A_source_has_a_secret_of_its_own_until_it_is_closed()
     {
-        var (id, secret) = _book.Get<EventSources, (string, string)>(s => s.Add("The shop", Lead));
+        var (id, secret) = _book.Get<EventSources, (string, string)>(s => s.Add("The shop", null, Lead));
         Assert.Equal([(id, secret)], Secrets());
         if (!OperatingSystem.IsWindows()) Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(Path.Combine(_book.Place.Keys, "source-the-shop.secret")));
         var second = _book.Get<EventSources, string>(s => s.Renew(id, Lead));

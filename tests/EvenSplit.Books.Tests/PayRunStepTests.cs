@@ -152,10 +152,40 @@ public sealed class PayRunStepTests : IDisposable
     [InlineData("DELETE FROM PayRuns")]
     [InlineData("UPDATE Audit SET By = 'nobody'")]
     [InlineData("DELETE FROM Audit")]
+    [InlineData("UPDATE PayRuns SET State = 1")]
+    [InlineData("UPDATE PayRuns SET State = 0")]
+    [InlineData("UPDATE PayRuns SET ApprovedBy = PreparedBy")]
+    [InlineData("UPDATE PayRuns SET ApprovedBy = NULL")]
+    [InlineData("UPDATE PayRuns SET Reference = 'x'")]
     public void The_database_itself_refuses_to_edit_what_is_posted(string sql)
     {
         _book.Pay(October);
         Assert.Throws<SqliteException>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(sql)));
+    }
+
+    /// <summary>Replacing a row by its key removes it without asking the guards against deletion: each table that has one has another against that.</summary>
+    [Fact]
+    public void No_row_that_may_not_be_deleted_may_be_replaced()
+    {
+        var run = _book.Pay(October);
+        _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(
+            """
+            INSERT INTO PaymentDoubts (Id, RemittanceId, Kind, Says, FileName, RaisedBy, RaisedAt, IsUpheld) SELECT 1, MIN(Id), 0, '', '', '', 0, 0 FROM Remittances;
+            INSERT INTO WriteOffs (Id, Payee, Amount, Currency, Reason, ProposedBy, ProposedAt) VALUES (1, 'ines', 1, 'EUR', '', '', 0);
+            """));
+        var guarded = _book.Get<BookDbContext, string[]>(db => [.. DatabaseGuards.Present(db).Keys.Where(g => g.EndsWith("_NoDelete", StringComparison.Ordinal)).Select(g => g[..g.IndexOf('_', StringComparison.Ordinal)])]);
+        var tried = 0;
+#pragma warning disable EF1002 // Names of tables come from the database itself.
+        foreach (var table in guarded)
+        {
+            Assert.Contains($"{table}_NoReplace", DatabaseGuards.Wanted.Keys);
+            if (_book.Get<BookDbContext, int>(db => db.Database.SqlQueryRaw<int>($"SELECT COUNT(*) AS Value FROM \"{table}\"").Single()) == 0) continue;
+            tried++;
+            Assert.Throws<SqliteException>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw($"INSERT OR REPLACE INTO \"{table}\" SELECT * FROM \"{table}\" LIMIT 1")));
+        }
+#pragma warning restore EF1002
+        Assert.True(tried >= 8, $"Of {guarded.Length} guarded tables {tried} had a row to try.");
+        Assert.Equal(2, _book.Run(run.Id).Rows.Count(r => r.Figures.Paid > 0));
     }
 
     [Fact]

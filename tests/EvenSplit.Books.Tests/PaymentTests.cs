@@ -121,7 +121,7 @@ public sealed class PaymentTests : IDisposable
         Issue(run);
         var report = Report("RJCT", "<StsRsnInf><Rsn><Cd>AC04</Cd></Rsn><AddtlInf>The account is closed</AddtlInf></StsRsnInf>");
         Assert.Equal((0, 1, 0), Read("r.xml", report));
-        Assert.Throws<RefusedException>(() => Read("r.xml", report));
+        Assert.Throws<RefusedException>(() => Upload("r.xml", report));
         var row = _book.Run(run.Id).Rows.Single(r => r.Payee == "anna");
         Assert.Equal((RemittanceState.Refused, "The account is closed (AC04)"), (row.State, row.Why));
         var owed = Assert.Single(_book.Get<Adjustments, IReadOnlyList<AdjustmentRecord>>(a => a.Of("anna")));
@@ -150,10 +150,10 @@ public sealed class PaymentTests : IDisposable
     {
         var run = _book.Pay(October);
         Issue(run);
-        Assert.Contains("the message says €9.00", Assert.Throws<RefusedException>(() => Read("c.xml", Statement("DBIT", "9.00", ""))).Message);
-        Assert.Contains("neither a payment status report", Assert.Throws<RefusedException>(() => Read("x.xml", "<Document><Other/></Document>")).Message);
-        Assert.Contains("not sound XML", Assert.Throws<RefusedException>(() => Read("x.xml", "<!DOCTYPE a [<!ENTITY b SYSTEM \"file:///etc/passwd\">]><a>&b;</a>")).Message);
-        Assert.Contains("deep", Assert.Throws<RefusedException>(() => Read("x.xml", string.Concat(Enumerable.Repeat("<a>", 500)) + string.Concat(Enumerable.Repeat("</a>", 500)))).Message);
+        Assert.Contains("the message says €9.00", Assert.Throws<RefusedException>(() => Upload("c.xml", Statement("DBIT", "9.00", ""))).Message);
+        Assert.Contains("neither a payment status report", Assert.Throws<RefusedException>(() => Upload("x.xml", "<Document><Other/></Document>")).Message);
+        Assert.Contains("not sound XML", Assert.Throws<RefusedException>(() => Upload("x.xml", "<!DOCTYPE a [<!ENTITY b SYSTEM \"file:///etc/passwd\">]><a>&b;</a>")).Message);
+        Assert.Contains("deep", Assert.Throws<RefusedException>(() => Upload("x.xml", string.Concat(Enumerable.Repeat("<a>", 500)) + string.Concat(Enumerable.Repeat("</a>", 500)))).Message);
         Assert.Equal(RemittanceState.Sent, State("anna"));
         Assert.Equal("ES-000000-9", _book.Get<PaymentResults, string>(r => r.Read("w.csv", "reference,status\nES-000000-9,paid\n", Lead).Unknown));
     }
@@ -252,9 +252,9 @@ public sealed class PaymentTests : IDisposable
     [Fact]
     public void Details_lie_encrypted_in_the_book()
     {
-        var bytes = _book.Get<BookDbContext, byte[]>(db => db.PayoutDetails.Single().Protected);
-        Assert.DoesNotContain(AnnasIban, System.Text.Encoding.UTF8.GetString(bytes));
-        Assert.Equal(AnnasIban, _book.Get<Sealed, string>(s => s.Open<BankAccount>(bytes).Iban));
+        var details = _book.Get<BookDbContext, PayoutDetailsRecord>(db => db.PayoutDetails.Single());
+        Assert.DoesNotContain(AnnasIban, System.Text.Encoding.UTF8.GetString(details.Protected));
+        Assert.Equal(AnnasIban, _book.Get<Sealed, string>(s => s.Account(details).Iban));
     }
 
     [Theory]
@@ -306,7 +306,15 @@ public sealed class PaymentTests : IDisposable
 
     private string OpenSums() => _book.Get<BookDbContext, string>(db => string.Join(' ', db.OpenSums.OrderBy(s => s.Payee).ThenBy(s => s.ClearsOn).Select(s => $"{s.Payee}:{s.ClearsOn}:{s.Amount}")));
 
-    private (int, int, int) Read(string name, string text) => _book.Get<PaymentResults, (int, int, int)>(r => r.Read(name, text, Lead) is var m ? (m.Confirmed, m.Refused, m.Returned) : default);
+    /// <summary>As the bank lays it into its folder.</summary>
+    private (int, int, int) Read(string name, string text)
+    {
+        File.WriteAllText(Path.Combine(Directory.CreateDirectory(Path.Combine(_book.Place.Bank, "out")).FullName, name), text);
+        _book.Do<PaymentResults>(r => r.Fetch());
+        return _book.Get<PaymentResults, (int, int, int)>(r => r.Latest()[0] is var m ? (m.Confirmed, m.Refused, m.Returned) : default);
+    }
+
+    private void Upload(string name, string text) => _book.Do<PaymentResults>(r => r.Read(name, text, Lead));
 
     private string Report(string status, string why) =>
         $"""

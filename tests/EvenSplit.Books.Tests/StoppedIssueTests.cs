@@ -88,7 +88,8 @@ public sealed class StoppedIssueTests : IDisposable
         try
         {
             var (cache, clock, @sealed) = (_book.Get<BookCache, BookCache>(c => c), _book.Get<BookClock, BookClock>(c => c), _book.Get<Sealed, Sealed>(s => s));
-            issue(new IssueRun(db, cache, clock, _book.Place, @sealed, new AuditLog(db, clock)));
+            var audit = new AuditLog(db, clock);
+            issue(new IssueRun(db, cache, clock, _book.Place, @sealed, new PaymentDoubts(db, cache, clock, new OwedAgain(db, clock), audit), audit));
             return true;
         }
         catch (Exception stopped) when (stopped is StoppedException || stopped.InnerException is StoppedException)

@@ -19,7 +19,7 @@ public sealed class HostileInputTests : IAsyncLifetime
         await _site.OpenAsync();
         _lead = await _site.SignedInAsync("lead");
         using var scope = _site.Services.CreateScope();
-        _secret = scope.ServiceProvider.GetRequiredService<EventSources>().Add("The shop", "test").Secret;
+        _secret = scope.ServiceProvider.GetRequiredService<EventSources>().Add("The shop", null, "test").Secret;
     }
 
     public async ValueTask DisposeAsync() => await _site.DisposeAsync();

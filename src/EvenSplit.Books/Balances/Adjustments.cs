@@ -81,7 +81,7 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
     /// <exception cref="RefusedException">A run has taken it.</exception>
     public void TakeBack(int id, string by)
     {
-        var adjustment = db.Adjustments.Single(a => a.Id == id);
+        var adjustment = db.Adjustments.Known(a => a.Id == id);
         if (adjustment.Kind is AdjustmentKind.Returned or AdjustmentKind.WriteOff) throw new RefusedException("This was posted by the book, for a payment that came back or a balance that two persons gave up; post a correction instead.");
         if (adjustment.RunId is not null) throw new RefusedException("A locked run has taken this adjustment; post a correction instead.");
         db.Adjustments.Remove(adjustment);

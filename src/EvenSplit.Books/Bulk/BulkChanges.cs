@@ -60,7 +60,7 @@ public sealed class BulkChanges(
     public void Apply(int id, string by)
     {
         using var change = rulesChange.Begin();
-        var record = db.BulkChanges.Single(c => c.Id == id);
+        var record = db.BulkChanges.Known(c => c.Id == id);
         if (record.State != BulkState.Shown) throw new RefusedException("This file has been dealt with already.");
         var differences = Compare(record);
         if (differences.Faults is [var fault, ..]) throw new RefusedException($"The book has changed since the file was shown; row {fault.Row}, {fault}.");
@@ -76,7 +76,7 @@ public sealed class BulkChanges(
     public void Undo(int id, string by)
     {
         using var change = rulesChange.Begin();
-        var record = db.BulkChanges.Single(c => c.Id == id);
+        var record = db.BulkChanges.Known(c => c.Id == id);
         if (record is not { State: BulkState.Applied, Before: { } text }) throw new RefusedException("Only a file that is applied can be undone.");
         if (record.Kind == BulkKind.Terms)
         {
@@ -105,7 +105,7 @@ public sealed class BulkChanges(
 
     public void Discard(int id, string by)
     {
-        var record = db.BulkChanges.Single(c => c.Id == id);
+        var record = db.BulkChanges.Known(c => c.Id == id);
         if (record.State != BulkState.Shown) return;
         record.State = BulkState.Discarded;
         audit.Note(by, "discard", record.FileName);

@@ -66,7 +66,7 @@ public sealed class OfferPaths(BookDbContext db, BookCache cache, AuditLog audit
         var (path, faults, _) = Review(draft);
         if (faults.Count > 0) return (null, faults);
         using var transaction = db.Database.BeginTransaction();
-        var record = id is null ? null : db.OfferPaths.Include(p => p.Steps).Single(p => p.Id == id);
+        var record = id is null ? null : db.OfferPaths.Include(p => p.Steps).Known(p => p.Id == id);
         if (record is null)
         {
             record = new OfferPathRecord { Id = Ids.Free(path.Name, taken => db.OfferPaths.Any(p => p.Id == taken)), Name = "" };
@@ -84,7 +84,7 @@ public sealed class OfferPaths(BookDbContext db, BookCache cache, AuditLog audit
 
     public void Remove(string id, string by)
     {
-        var record = db.OfferPaths.Include(p => p.Steps).Single(p => p.Id == id);
+        var record = db.OfferPaths.Include(p => p.Steps).Known(p => p.Id == id);
         db.OfferPaths.Remove(record);
         audit.Note(by, "remove offer path", record.Name);
         db.SaveChanges();

@@ -34,7 +34,7 @@ public sealed class EntryHolds(BookDbContext db, BookCache cache, BookClock cloc
     {
         if (reason.Trim().Length == 0) throw new RefusedException("Say why it is held back; the payee may ask.", "HoldReason");
         using var transaction = db.Database.BeginTransaction();
-        var entry = db.Entries.AsNoTracking().Single(e => e.Id == entryId);
+        var entry = db.Entries.AsNoTracking().Known(e => e.Id == entryId);
         if (entry.RunId is { } run) throw new RefusedException($"Run {run} has taken it; what is paid cannot be held back.");
         if (HeldLines.Of(db, [entry.OrderId]).Contains((entry.OrderId, entry.LineNumber, entry.Payee, entry.Agreement)))
         {
@@ -58,7 +58,7 @@ public sealed class EntryHolds(BookDbContext db, BookCache cache, BookClock cloc
     public void LetGo(int holdId, string by)
     {
         using var transaction = db.Database.BeginTransaction();
-        var hold = db.EntryHolds.Single(h => h.Id == holdId);
+        var hold = db.EntryHolds.Known(h => h.Id == holdId);
         if (hold.LetGoAt is not null) throw new RefusedException($"{hold.LetGoBy} has let it go already.");
         (hold.LetGoBy, hold.LetGoAt) = (by, clock.GetUtcNow());
         Redate(hold.OrderId, by, "let go", $"{hold.Payee}: {hold.Reason}");

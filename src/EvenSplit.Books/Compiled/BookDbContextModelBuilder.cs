@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("368db33d-4868-4c8f-8a45-04e65e40a966"), entityTypeCount: 83)
+            : base(skipDetectChanges: false, modelId: new Guid("e8727e9a-501b-4995-b00a-f8054d05d5cb"), entityTypeCount: 84)
         {
         }
 
@@ -61,6 +61,7 @@ namespace EvenSplit.Books.Compiled
             var payeeCodeRecord = PayeeCodeRecordEntityType.Create(this);
             var payeeRecord = PayeeRecordEntityType.Create(this);
             var payingAccountRecord = PayingAccountRecordEntityType.Create(this);
+            var paymentDoubtRecord = PaymentDoubtRecordEntityType.Create(this);
             var paymentFileRecord = PaymentFileRecordEntityType.Create(this);
             var paymentMessageRecord = PaymentMessageRecordEntityType.Create(this);
             var payoutDetailsRecord = PayoutDetailsRecordEntityType.Create(this);
@@ -122,6 +123,7 @@ namespace EvenSplit.Books.Compiled
             OrderLineRecordEntityType.CreateForeignKey1(orderLineRecord, orderRecord);
             OrderLineRecordEntityType.CreateForeignKey2(orderLineRecord, productRecord);
             PayeeCodeRecordEntityType.CreateForeignKey1(payeeCodeRecord, payeeRecord);
+            PaymentDoubtRecordEntityType.CreateForeignKey1(paymentDoubtRecord, remittanceRecord);
             PaymentFileRecordEntityType.CreateForeignKey1(paymentFileRecord, payRunRecord);
             PayoutDetailsRecordEntityType.CreateForeignKey1(payoutDetailsRecord, payeeRecord);
             PersonalTermRecordEntityType.CreateForeignKey1(personalTermRecord, agreementRecord);
@@ -197,6 +199,7 @@ namespace EvenSplit.Books.Compiled
             PayeeCodeRecordEntityType.CreateAnnotations(payeeCodeRecord);
             PayeeRecordEntityType.CreateAnnotations(payeeRecord);
             PayingAccountRecordEntityType.CreateAnnotations(payingAccountRecord);
+            PaymentDoubtRecordEntityType.CreateAnnotations(paymentDoubtRecord);
             PaymentFileRecordEntityType.CreateAnnotations(paymentFileRecord);
             PaymentMessageRecordEntityType.CreateAnnotations(paymentMessageRecord);
             PayoutDetailsRecordEntityType.CreateAnnotations(payoutDetailsRecord);

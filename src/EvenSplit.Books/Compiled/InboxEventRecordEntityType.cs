@@ -91,12 +91,12 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
-                new[] { eventId },
-                unique: true);
+                new[] { order });
+            index.AddAnnotation("Relational:Filter", "State = 2");
 
             var index0 = runtimeEntityType.AddIndex(
-                new[] { order });
-            index0.AddAnnotation("Relational:Filter", "State = 2");
+                new[] { source, eventId },
+                unique: true);
 
             var index1 = runtimeEntityType.AddIndex(
                 new[] { state, id });

@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PaymentMessageRecord",
                 typeof(PaymentMessageRecord),
                 baseEntityType,
-                propertyCount: 10,
+                propertyCount: 11,
                 unnamedIndexCount: 1,
                 keyCount: 1);
 
@@ -37,6 +37,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(int),
                 propertyInfo: typeof(PaymentMessageRecord).GetProperty("Confirmed", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PaymentMessageRecord).GetField("<Confirmed>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: 0);
+
+            var doubted = runtimeEntityType.AddProperty(
+                "Doubted",
+                typeof(int),
+                propertyInfo: typeof(PaymentMessageRecord).GetProperty("Doubted", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PaymentMessageRecord).GetField("<Doubted>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
 
             var fileName = runtimeEntityType.AddProperty(

@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PayoutDetailsRecord",
                 typeof(PayoutDetailsRecord),
                 baseEntityType,
-                propertyCount: 11,
+                propertyCount: 12,
                 foreignKeyCount: 1,
                 unnamedIndexCount: 1,
                 keyCount: 1);
@@ -47,6 +47,13 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(PayoutDetailsRecord).GetProperty("ConfirmedBy", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PayoutDetailsRecord).GetField("<ConfirmedBy>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
+
+            var isBound = runtimeEntityType.AddProperty(
+                "IsBound",
+                typeof(bool),
+                propertyInfo: typeof(PayoutDetailsRecord).GetProperty("IsBound", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayoutDetailsRecord).GetField("<IsBound>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var method = runtimeEntityType.AddProperty(
                 "Method",

@@ -9,7 +9,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Due, Gather, Lock, Approve, Pay, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, Due, Gather, Lock, Approve, Pay, Close }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -18,10 +18,10 @@ public sealed record Step(StepKind Kind, StepState State, string Words, int? Run
 /// <summary>What needs a person this month end, and where the month's money went.</summary>
 public sealed record DeskView(
     Period Period, long Orders, IReadOnlyList<Ribbon> Ribbons, IReadOnlyList<Money> TakenBack, IReadOnlyList<Step> Steps,
-    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck);
+    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck, IReadOnlyList<WorkFault> Faults);
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock, WorkFaults faults) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -42,7 +42,8 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
             Steps(period, orders, totals.Sum(t => t.WithExceptions), today),
             owed,
             db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished),
-            check.Latest());
+            check.Latest(),
+            faults.Now);
     }
 
     private List<Step> Steps(Period period, long orders, long withExceptions, DateOnly today)
@@ -63,6 +64,9 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
         if (details > 0) steps.Add(new Step(StepKind.Details, StepState.Next, $"{MoneyWords.Count(details, "change")} of payout details: have somebody else confirm"));
         var writeOffs = db.WriteOffs.Count(w => w.ConfirmedBy == null && w.RefusedBy == null);
         if (writeOffs > 0) steps.Add(new Step(StepKind.WriteOffs, StepState.Next, $"{MoneyWords.Count(writeOffs, "write-off")}: have somebody else confirm"));
+        var doubts = db.PaymentDoubts.Where(d => d.SettledBy == null).GroupBy(d => d.Kind == PaymentDoubtKind.PaidThoughRefused).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        if (doubts.GetValueOrDefault(true) is > 0 and var made) steps.Add(new Step(StepKind.Doubts, StepState.Blocked, $"{MoneyWords.Count(made, "payment was", "payments were")} made though refused: see that nothing is paid twice"));
+        if (doubts.GetValueOrDefault(false) is > 0 and var told) steps.Add(new Step(StepKind.Doubts, StepState.Next, $"{MoneyWords.Count(told, "payment")} did not arrive, as an uploaded file says: have somebody else confirm"));
         // The month's own run is a step below; others stand here when they fall due.
         if (today >= period.FirstDay && due.Find() is { Count: > 1 } runs)
         {

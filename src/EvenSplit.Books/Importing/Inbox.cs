@@ -18,11 +18,12 @@ public sealed class Inbox(BookDbContext db, AuditLog audit) : IUseCase
     {
         using var transaction = db.Database.BeginTransaction();
         var ids = events.Select(e => e.EventId).ToArray();
-        var known = db.Inbox.AsNoTracking().Where(e => ids.Contains(e.EventId)).Select(e => e.EventId).ToHashSet();
+        // Each source names its events; what one calls them says nothing of another's.
+        var known = db.Inbox.AsNoTracking().Where(e => ids.Contains(e.EventId)).Select(e => new { e.Source, e.EventId }).AsEnumerable().Select(e => (e.Source, e.EventId)).ToHashSet();
         var next = (db.Inbox.Max(e => (long?)e.Id) ?? 0) + 1;
         using (var writer = BulkWriter<InboxEventRecord>.Inserting(db))
         {
-            writer.Write(events.Where(e => known.Add(e.EventId)).Select(e => new InboxEventRecord
+            writer.Write(events.Where(e => known.Add((e.Source, e.EventId))).Select(e => new InboxEventRecord
             {
                 Id = next++,
                 EventId = e.EventId,
@@ -51,7 +52,7 @@ public sealed class Inbox(BookDbContext db, AuditLog audit) : IUseCase
     /// <exception cref="RefusedException">It is taken, or its rows wait in quarantine, where they are corrected.</exception>
     public void SendAgain(long id, string by)
     {
-        var record = db.Inbox.Single(e => e.Id == id);
+        var record = db.Inbox.Known(e => e.Id == id);
         if (record.State is not (EventState.Failed or EventState.WaitsForOrder)) throw new RefusedException("Only an event that failed or waits for its order can be sent again; what is in quarantine is corrected there.");
         (record.State, record.Fault) = (EventState.Waiting, null);
         audit.Note(by, "send event again", record.EventId);

@@ -51,7 +51,7 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
     /// <returns>True where the order or refund is now in the book.</returns>
     public bool SendAgain(int importId, string group, IReadOnlyDictionary<long, IReadOnlyDictionary<string, string>> corrections, string by)
     {
-        var import = db.Imports.Single(i => i.Id == importId);
+        var import = db.Imports.Known(i => i.Id == importId);
         var rows = WaitingRows(importId, group).OrderBy(q => q.Row).ToArray();
         if (rows.Length == 0) throw new RefusedException("These rows are no longer waiting: somebody has sent or discarded them.");
         var corrected = rows.Select(r => new CsvRow(r.Row, Merge(Cells(r), corrections.GetValueOrDefault(r.Id)))).ToArray();

@@ -24,7 +24,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     /// <param name="progress">Called after every batch.</param>
     public ImportRecord Run(int importId, Action<ImportRecord>? progress = null, CancellationToken cancellation = default)
     {
-        var import = db.Imports.Single(i => i.Id == importId);
+        var import = db.Imports.Known(i => i.Id == importId);
         StartOver(import);
         try
         {

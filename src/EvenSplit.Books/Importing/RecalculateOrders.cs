@@ -75,7 +75,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         using var transaction = db.Database.BeginTransaction();
         try
         {
-            var goesOn = Take(db.Recalculations.Single(r => r.Id == id), size);
+            var goesOn = Take(db.Recalculations.Known(r => r.Id == id), size);
             db.SaveChanges();
             transaction.Commit();
             return goesOn;
@@ -121,7 +121,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     private void PassOver(int id, Exception failure)
     {
         db.ChangeTracker.Clear();
-        var recalculation = db.Recalculations.Single(r => r.Id == id);
+        var recalculation = db.Recalculations.Known(r => r.Id == id);
         var first = Waiting(id).First();
         db.RecalculationOrders.Remove(first);
         recalculation.Done++;
@@ -132,7 +132,7 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     /// <summary>Finds the orders once, some thousand in one transaction; what comes later is worked out by today's rules anyway. Stopped on the way, it begins again.</summary>
     private void List(int id, CancellationToken cancellation)
     {
-        var recalculation = db.Recalculations.Single(r => r.Id == id);
+        var recalculation = db.Recalculations.Known(r => r.Id == id);
         if (recalculation.IsListed) return;
         foreach (var touched in recalculation.Touched)
         {

@@ -65,7 +65,7 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
         var book = cache.Get(db);
         var posting = new OrderPosting(db, book, clock.Today);
         foreach (var record in batch) record.State = EventState.Taken;
-        var events = batch.Select(r => (Record: r, Event: SalesEventJson.Read(r.Body))).ToArray();
+        var events = new EventsOfTheirChannels(db).Only([.. batch.Select(r => (r, SalesEventJson.Read(r.Body)))]);
         var orders = Orders(events);
         Pay(events, orders);
         Take(ImportKind.Orders, book, posting, [.. orders.Values]);

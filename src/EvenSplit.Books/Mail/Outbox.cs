@@ -1,3 +1,4 @@
+using System.Diagnostics.CodeAnalysis;
 using MimeKit;
 
 namespace EvenSplit.Books.Mail;
@@ -18,14 +19,16 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
     /// <summary>Puts a mail into the outbox.</summary>
     /// <param name="id">What the mail is for: letters, digits and dashes; the same id again puts nothing there.</param>
     /// <returns>Whether it is new.</returns>
+    /// <exception cref="RefusedException">The address is none.</exception>
     public bool Send(string id, string name, string address, string subject, string text, string attachmentName, byte[] attachment)
     {
+        if (!IsAddress(address, out var mailbox)) throw new RefusedException($"{address} is no e-mail address.");
         Directory.CreateDirectory(place.Outbox);
         var file = PathOf(id);
         if (File.Exists(file)) return false;
         var mail = new MimeMessage { Subject = subject, Date = clock.GetUtcNow(), MessageId = $"{id}@evensplit.invalid" };
         mail.From.Add(new MailboxAddress(cache.Find()!.Record.Name, "payments@evensplit.invalid"));
-        mail.To.Add(new MailboxAddress(name, address));
+        mail.To.Add(new MailboxAddress(name, mailbox.Address));
         var body = new BodyBuilder { TextBody = text };
         body.Attachments.Add(attachmentName, attachment);
         mail.Body = body.ToMessageBody();
@@ -33,6 +36,10 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
         File.Move(file + ".part", file, overwrite: true);
         return true;
     }
+
+    /// <summary>Whether mail can be sent to it.</summary>
+    public static bool IsAddress(string text, [NotNullWhen(true)] out MailboxAddress? mailbox) =>
+        MailboxAddress.TryParse(text, out mailbox) && mailbox.Address.IndexOf('@', StringComparison.Ordinal) > 0 && mailbox.Address == text.Trim();
 
     /// <summary>The latest first.</summary>
     public IReadOnlyList<SentMail> List() => !Directory.Exists(place.Outbox) ? [] : [.. new DirectoryInfo(place.Outbox).EnumerateFiles("*.eml")

@@ -876,6 +876,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.PrimitiveCollection<string>("Channels")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ClosedAt")
                         .HasColumnType("INTEGER");
 
@@ -1063,11 +1066,11 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("EventId")
-                        .IsUnique();
-
                     b.HasIndex("Order")
                         .HasFilter("State = 2");
+
+                    b.HasIndex("Source", "EventId")
+                        .IsUnique();
 
                     b.HasIndex("State", "Id")
                         .HasFilter("State <> 1");
@@ -1640,6 +1643,52 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("PayingAccounts");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentDoubtRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsUpheld")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RaisedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RaisedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("RemittanceId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SettledAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SettledBy")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RemittanceId");
+
+                    b.HasIndex("SettledBy")
+                        .HasFilter("SettledBy IS NULL");
+
+                    b.ToTable("PaymentDoubts");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.PaymentFileRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1703,6 +1752,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("Confirmed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("Doubted")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("FileName")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1751,6 +1803,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<string>("ConfirmedBy")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsBound")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Method")
                         .HasColumnType("INTEGER");
@@ -3094,6 +3149,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayeeRecord", null)
                         .WithMany("Codes")
                         .HasForeignKey("PayeeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentDoubtRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.RemittanceRecord", null)
+                        .WithMany()
+                        .HasForeignKey("RemittanceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -34,6 +34,38 @@ CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency,
 CREATE TRIGGER Remittances_IssuedOnce BEFORE UPDATE OF EndToEnd, FileId ON Remittances WHEN OLD.EndToEnd IS NOT NULL BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
 CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL AND (NEW.RunId IS NOT NULL OR (SELECT State FROM PayRuns WHERE Id = OLD.RunId) <> 1) BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
 
+-- Where money goes is sealed for its row, and either confirmed or refused.
+CREATE TRIGGER PayoutDetails_NoDelete BEFORE DELETE ON PayoutDetails BEGIN SELECT RAISE(ABORT, 'payout details are never deleted'); END;
+CREATE TRIGGER PayoutDetails_NoUpdate BEFORE UPDATE OF Id, Payee, Method, Protected, Shown, ProposedBy, ProposedAt ON PayoutDetails WHEN OLD.IsBound BEGIN SELECT RAISE(ABORT, 'payout details are never edited, only followed by others'); END;
+CREATE TRIGGER PayoutDetails_OneWord BEFORE UPDATE OF ConfirmedBy, RefusedBy, UsableFrom ON PayoutDetails WHEN OLD.ConfirmedBy IS NOT NULL OR OLD.RefusedBy IS NOT NULL OR (NEW.ConfirmedBy IS NOT NULL AND NEW.RefusedBy IS NOT NULL) BEGIN SELECT RAISE(ABORT, 'payout details are confirmed or refused, once'); END;
+CREATE TRIGGER WriteOffs_OneWord BEFORE UPDATE ON WriteOffs WHEN OLD.ConfirmedBy IS NOT NULL OR OLD.RefusedBy IS NOT NULL OR NEW.Payee <> OLD.Payee OR NEW.Amount <> OLD.Amount OR NEW.Currency <> OLD.Currency BEGIN SELECT RAISE(ABORT, 'a write-off is confirmed or refused as it was proposed, once'); END;
+CREATE TRIGGER PaymentDoubts_NoDelete BEFORE DELETE ON PaymentDoubts BEGIN SELECT RAISE(ABORT, 'a doubt about a payment is settled, never deleted'); END;
+
+-- Never replaced: what takes a row's place by its key removes it without asking the guards against deletion.
+CREATE TRIGGER Entries_NoReplace BEFORE INSERT ON Entries WHEN EXISTS (SELECT 1 FROM Entries WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'an entry is never replaced, only followed by another'); END;
+CREATE TRIGGER AgreementVersions_NoReplace BEFORE INSERT ON AgreementVersions WHEN EXISTS (SELECT 1 FROM AgreementVersions WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a published version is never replaced'); END;
+CREATE TRIGGER Audit_NoReplace BEFORE INSERT ON Audit WHEN EXISTS (SELECT 1 FROM Audit WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a row of Audit is never replaced'); END;
+CREATE TRIGGER Acceptances_NoReplace BEFORE INSERT ON Acceptances WHEN EXISTS (SELECT 1 FROM Acceptances WHERE Id = NEW.Id OR (VersionId = NEW.VersionId AND Payee = NEW.Payee)) BEGIN SELECT RAISE(ABORT, 'an acceptance is never replaced'); END;
+CREATE TRIGGER StoreCredits_NoReplace BEFORE INSERT ON StoreCredits WHEN EXISTS (SELECT 1 FROM StoreCredits WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'store credit that was given is never replaced'); END;
+CREATE TRIGGER PaymentFiles_NoReplace BEFORE INSERT ON PaymentFiles WHEN EXISTS (SELECT 1 FROM PaymentFiles WHERE Id = NEW.Id OR MessageId = NEW.MessageId) BEGIN SELECT RAISE(ABORT, 'a payment file is never replaced'); END;
+CREATE TRIGGER PayRuns_NoReplace BEFORE INSERT ON PayRuns WHEN EXISTS (SELECT 1 FROM PayRuns WHERE Id = NEW.Id OR Reference = NEW.Reference) BEGIN SELECT RAISE(ABORT, 'a run is never replaced'); END;
+CREATE TRIGGER Adjustments_NoReplace BEFORE INSERT ON Adjustments WHEN EXISTS (SELECT 1 FROM Adjustments WHERE Id = NEW.Id OR Reference = NEW.Reference) BEGIN SELECT RAISE(ABORT, 'an adjustment is never replaced'); END;
+CREATE TRIGGER Remittances_NoReplace BEFORE INSERT ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE Id = NEW.Id OR (RunId = NEW.RunId AND Payee = NEW.Payee) OR EndToEnd = NEW.EndToEnd) BEGIN SELECT RAISE(ABORT, 'a remittance is never replaced'); END;
+CREATE TRIGGER Takings_NoReplace BEFORE INSERT ON Takings WHEN EXISTS (SELECT 1 FROM Takings WHERE Id = NEW.Id OR (RunId = NEW.RunId AND Payee = NEW.Payee)) BEGIN SELECT RAISE(ABORT, 'what a run took is never replaced'); END;
+CREATE TRIGGER TakenSums_NoReplace BEFORE INSERT ON TakenSums WHEN EXISTS (SELECT 1 FROM TakenSums WHERE RunId = NEW.RunId AND Payee = NEW.Payee AND Currency = NEW.Currency AND ClearsOn = NEW.ClearsOn) BEGIN SELECT RAISE(ABORT, 'the sums of what a run took are never replaced'); END;
+CREATE TRIGGER Recoupments_NoReplace BEFORE INSERT ON Recoupments WHEN EXISTS (SELECT 1 FROM Recoupments WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a recoupment is never replaced'); END;
+CREATE TRIGGER PayoutDetails_NoReplace BEFORE INSERT ON PayoutDetails WHEN EXISTS (SELECT 1 FROM PayoutDetails WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'payout details are never replaced'); END;
+CREATE TRIGGER WriteOffs_NoReplace BEFORE INSERT ON WriteOffs WHEN EXISTS (SELECT 1 FROM WriteOffs WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a write-off is never replaced'); END;
+CREATE TRIGGER PaymentDoubts_NoReplace BEFORE INSERT ON PaymentDoubts WHEN EXISTS (SELECT 1 FROM PaymentDoubts WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a doubt about a payment is never replaced'); END;
+CREATE TRIGGER Remittances_NoTakeover BEFORE UPDATE OF EndToEnd ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE EndToEnd = NEW.EndToEnd AND Id <> OLD.Id) BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
+CREATE TRIGGER Adjustments_NoTakeover BEFORE UPDATE OF Id, Reference ON Adjustments WHEN NEW.Id <> OLD.Id OR NEW.Reference <> OLD.Reference BEGIN SELECT RAISE(ABORT, 'an adjustment keeps what it is known by'); END;
+CREATE TRIGGER WriteOffs_NoDelete BEFORE DELETE ON WriteOffs BEGIN SELECT RAISE(ABORT, 'a write-off is never deleted'); END;
+
+-- A run goes forward. An approval is taken back only where a payment was set aside since; nothing that was paid or issued goes back.
+CREATE TRIGGER PayRuns_NoUpdate BEFORE UPDATE OF Id, Reference, AsOf ON PayRuns WHEN NEW.Id <> OLD.Id OR NEW.Reference <> OLD.Reference OR NEW.AsOf <> OLD.AsOf BEGIN SELECT RAISE(ABORT, 'a run keeps what it is known by'); END;
+CREATE TRIGGER PayRuns_Forward BEFORE UPDATE OF State ON PayRuns WHEN NEW.State < OLD.State AND (OLD.State > 2 OR (OLD.State = 2 AND NOT (NEW.State = 1 AND EXISTS (SELECT 1 FROM Remittances WHERE RunId = OLD.Id AND State = 5)))) BEGIN SELECT RAISE(ABORT, 'a run that was approved does not go back'); END;
+CREATE TRIGGER PayRuns_ApprovedByOne BEFORE UPDATE OF State, ApprovedBy, PreparedBy, LockedBy ON PayRuns WHEN NEW.State >= 2 AND (NEW.ApprovedBy IS NULL OR NEW.ApprovedBy = NEW.PreparedBy OR NEW.ApprovedBy = NEW.LockedBy OR (OLD.State >= 2 AND (NEW.ApprovedBy <> OLD.ApprovedBy OR NEW.PreparedBy <> OLD.PreparedBy OR NEW.LockedBy <> OLD.LockedBy))) BEGIN SELECT RAISE(ABORT, 'a run is approved by somebody who did not prepare it'); END;
+
 -- Until a run takes it, an entry may change the day on which it clears; nothing else of it. None gets into a run that is locked already.
 CREATE TRIGGER Entries_NoUpdate BEFORE UPDATE OF Id, OrderId, LineNumber, Payee, Agreement, Part, RefundId, Amount, Currency, PostedOn, Period ON Entries BEGIN SELECT RAISE(ABORT, 'an entry is never edited, only followed by another'); END;
 CREATE TRIGGER Entries_ClearsUntilTaken BEFORE UPDATE OF ClearsOn, OpenSince ON Entries WHEN EXISTS (SELECT 1 FROM Takings WHERE Payee = OLD.Payee AND Id > OLD.OpenSince AND AsOf >= OLD.ClearsOn) BEGIN SELECT RAISE(ABORT, 'an entry that a run has taken is never edited'); END;

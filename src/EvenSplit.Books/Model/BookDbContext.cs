@@ -77,6 +77,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<PayingAccountRecord> PayingAccounts => Set<PayingAccountRecord>();
     public DbSet<PaymentFileRecord> PaymentFiles => Set<PaymentFileRecord>();
     public DbSet<PaymentMessageRecord> PaymentMessages => Set<PaymentMessageRecord>();
+    public DbSet<PaymentDoubtRecord> PaymentDoubts => Set<PaymentDoubtRecord>();
     public DbSet<RunRateRecord> RunRates => Set<RunRateRecord>();
     public DbSet<RunMarkRecord> RunMarks => Set<RunMarkRecord>();
     public DbSet<HolidayRecord> Holidays => Set<HolidayRecord>();
@@ -198,7 +199,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<EntryHoldRecord>().HasIndex(h => h.OrderId).HasFilter("LetGoAt IS NULL");
         model.Entity<CauseNoteRecord>().HasIndex(n => new { n.Code, n.Subject });
         model.Entity<ImportRecord>().HasIndex(i => new { i.EventsOf, i.Kind }).IsUnique().HasFilter("EventsOf IS NOT NULL");
-        model.Entity<InboxEventRecord>().HasIndex(e => e.EventId).IsUnique();
+        model.Entity<InboxEventRecord>().HasIndex(e => new { e.Source, e.EventId }).IsUnique();
         model.Entity<InboxEventRecord>().HasIndex(e => new { e.State, e.Id }).HasFilter("State <> 1");
         model.Entity<InboxEventRecord>().HasIndex(e => e.Order).HasFilter("State = 2");
         model.Entity<ClickRecord>().HasIndex(c => new { c.Payee, c.At, c.Visitor, c.Order }).IsUnique();
@@ -269,6 +270,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<PaymentFileRecord>().HasIndex(f => f.RunId);
         model.Entity<PaymentFileRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(f => f.RunId);
         model.Entity<PaymentMessageRecord>().HasIndex(m => new { m.Kind, m.MessageId }).IsUnique();
+        model.Entity<PaymentDoubtRecord>().HasOne<RemittanceRecord>().WithMany().HasForeignKey(d => d.RemittanceId);
+        model.Entity<PaymentDoubtRecord>().HasIndex(d => d.SettledBy).HasFilter("SettledBy IS NULL");
         model.Entity<RunRateRecord>().HasKey(r => new { r.RunId, r.From, r.To });
         model.Entity<RunRateRecord>().HasOne<PayRunRecord>().WithMany().HasForeignKey(r => r.RunId);
         model.Entity<RunMarkRecord>().HasKey(m => new { m.RunId, m.Payee, m.Mark });

@@ -9,7 +9,7 @@ public sealed class InboxEventRecord
 {
     /// <summary>Events are taken in this order.</summary>
     public long Id { get; set; }
-    /// <summary>The sender's id of the event: the same again is known and changes nothing.</summary>
+    /// <summary>The sender's id of the event: the same again from the same source is known and changes nothing.</summary>
     public required string EventId { get; set; }
     public required string Source { get; set; }
     public SalesEventKind Kind { get; set; }
@@ -27,6 +27,8 @@ public sealed class EventSourceRecord
 {
     public required string Id { get; set; }
     public required string Name { get; set; }
+    /// <summary>The channels whose orders it may report; null for one that was set up before sources were bound to channels, which may report any.</summary>
+    public List<string>? Channels { get; set; }
     public required string AddedBy { get; set; }
     public DateTimeOffset AddedAt { get; set; }
     /// <summary>From then on its events are refused; null while it may send.</summary>

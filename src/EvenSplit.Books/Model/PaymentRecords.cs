@@ -21,6 +21,8 @@ public sealed class PayoutDetailsRecord
     /// <summary>The first day on which a run may use them; null until they are confirmed.</summary>
     public DateOnly? UsableFrom { get; set; }
     public string? RefusedBy { get; set; }
+    /// <summary>Whether <see cref="Protected"/> is sealed for this payee and row, so that it opens nowhere else.</summary>
+    public bool IsBound { get; set; }
     /// <summary>A payment to them came back: nothing is sent there before somebody has looked.</summary>
     public bool CameBack { get; set; }
 }
@@ -66,8 +68,31 @@ public sealed class PaymentMessageRecord
     public int Confirmed { get; set; }
     public int Refused { get; set; }
     public int Returned { get; set; }
+    /// <summary>Payments that did not arrive as it says, for a second person to say so too.</summary>
+    public int Doubted { get; set; }
     /// <summary>References in it that are not of this book, with a space between.</summary>
     public required string Unknown { get; set; }
+}
+
+/// <remarks>Returned, Refused: an uploaded file says so, which alone owes nothing again. PaidThoughRefused: a payment that was refused has left the account all the same.</remarks>
+public enum PaymentDoubtKind { Returned, Refused, PaidThoughRefused }
+
+/// <summary>What a message says about a payment that a second person has to look at.</summary>
+public sealed class PaymentDoubtRecord
+{
+    public int Id { get; set; }
+    public int RemittanceId { get; set; }
+    public PaymentDoubtKind Kind { get; set; }
+    /// <summary>The reason the message gives, or what was done about it.</summary>
+    public required string Says { get; set; }
+    public required string FileName { get; set; }
+    public required string RaisedBy { get; set; }
+    public DateTimeOffset RaisedAt { get; set; }
+    /// <summary>Null while it waits.</summary>
+    public string? SettledBy { get; set; }
+    public DateTimeOffset? SettledAt { get; set; }
+    /// <summary>Whether it was found to be so.</summary>
+    public bool IsUpheld { get; set; }
 }
 
 /// <summary>A rate a run converted with, fixed as it was locked.</summary>
@@ -83,7 +108,7 @@ public sealed class RunRateRecord
 }
 
 /// <summary>What is unusual about a remittance.</summary>
-public enum RunMark { Jump, FirstPayment, NewDetails, RefundRate, NoTaxForm, NoDetails, DetailsCameBack }
+public enum RunMark { Jump, FirstPayment, NewDetails, RefundRate, NoTaxForm, NoDetails, DetailsCameBack, OwedAgain }
 
 /// <summary>Something unusual about a remittance of a locked run, that somebody looks at before the run is approved.</summary>
 public sealed class RunMarkRecord

@@ -28,6 +28,7 @@ public static class BookOpening
         // Where there is nothing to do, finding that out would take a fifth of the start.
         if (isOld || applied.Length == 0) db.Database.Migrate();
         TakeFingerprints(db);
+        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().BindOldDetails();
         DatabaseGuards.Renew(db);
         db.RefreshStatistics();
         return isOld;
@@ -43,10 +44,16 @@ public static class BookOpening
         return db.Database.GetAppliedMigrations().LastOrDefault() == db.Database.GetMigrations().Last();
     }
 
+    private static void BindOldDetails(this IServiceScopeFactory scopes)
+    {
+        using var scope = scopes.CreateScope();
+        scope.ServiceProvider.GetRequiredService<Payouts.Sealed>().BindOld(scope.ServiceProvider.GetRequiredService<BookDbContext>());
+    }
+
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
     private static void TakeFingerprints(BookDbContext db)
     {
-        if (!LacksFingerprints(db)) return;
+        if (!IsAny(db, "SELECT EXISTS (SELECT 1 FROM EntrySums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM OpenSums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM TakenSums WHERE Fingerprint < 0)")) return;
         using var transaction = db.Database.BeginTransaction();
         var sums = new Dictionary<(int, string, string, bool), long>();
         var clearing = new Dictionary<(int, string, string, DateOnly), long>();
@@ -65,13 +72,13 @@ public static class BookOpening
     }
 
     /// <summary>Asked at every start, and so without compiling a query first.</summary>
-    private static bool LacksFingerprints(BookDbContext db)
+    private static bool IsAny(BookDbContext db, string exists)
     {
         db.Database.OpenConnection();
         using var command = db.Database.GetDbConnection().CreateCommand();
-        command.CommandText = "SELECT EXISTS (SELECT 1 FROM EntrySums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM OpenSums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM TakenSums WHERE Fingerprint < 0)";
-        var lacks = (long)command.ExecuteScalar()! != 0;
+        command.CommandText = exists;
+        var isAny = (long)command.ExecuteScalar()! != 0;
         db.Database.CloseConnection();
-        return lacks;
+        return isAny;
     }
 }

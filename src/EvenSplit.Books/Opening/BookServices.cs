@@ -24,6 +24,7 @@ public static class BookServices
         services.AddSingleton(place);
         services.AddSingleton<WorkSignal>();
         services.AddSingleton<WriterQueue>();
+        services.AddSingleton<WorkFaults>();
         services.AddPooledDbContextFactory<BookDbContext>((provider, options) => options
             // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
@@ -47,7 +48,8 @@ public static class BookServices
             // EF looks whether there is a database on a connection that may not write.
             if (new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly) return;
             using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000; PRAGMA journal_size_limit = 67108864; PRAGMA mmap_size = 1073741824;";
+            // What was acknowledged, approved or issued is on disk before anybody is told: a power cut takes nothing of it back.
+            command.CommandText = "PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA cache_size = -64000; PRAGMA wal_autocheckpoint = 8000; PRAGMA journal_size_limit = 67108864; PRAGMA mmap_size = 1073741824;";
             command.ExecuteNonQuery();
         }
 

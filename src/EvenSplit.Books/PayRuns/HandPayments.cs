@@ -40,7 +40,7 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
     public void Undo(int run, int remittanceId, string by)
     {
         var record = Payable(run);
-        var remittance = db.Remittances.Single(r => r.RunId == run && r.Id == remittanceId);
+        var remittance = db.Remittances.Known(r => r.RunId == run && r.Id == remittanceId);
         if (remittance.State != RemittanceState.Confirmed) throw new RefusedException("This payment is not marked paid.");
         if (remittance.FileId is not null) throw new RefusedException("The bank or wallet said this was paid; only they can say otherwise.");
         (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (RemittanceState.Ready, null, null, null);
@@ -72,7 +72,7 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
 
     private PayRunRecord Payable(int id)
     {
-        var run = db.PayRuns.Single(r => r.Id == id);
+        var run = db.PayRuns.Known(r => r.Id == id);
         return run.State is RunState.Approved or RunState.Issued
             ? run
             : throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before anything in it is paid.");

@@ -16,7 +16,7 @@ public sealed record Funding(PayoutMethod Method, Currency Currency, string? Acc
 /// double click either all is issued or nothing; laying the files where the bank fetches them is done again until it is done, with the same names and
 /// the same contents.
 /// </summary>
-public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, AuditLog audit) : IUseCase
+public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, PaymentDoubts doubts, AuditLog audit) : IUseCase
 {
     /// <summary>What is to be paid in a run that was not sent yet, per method, currency and account.</summary>
     public IReadOnlyList<Funding> FundingOf(int id)
@@ -39,9 +39,10 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
     public int Issue(int id, string by)
     {
         using var transaction = db.Database.BeginTransaction();
-        var run = db.PayRuns.Include(r => r.Remittances).Single(r => r.Id == id);
+        var run = db.PayRuns.Include(r => r.Remittances).Known(r => r.Id == id);
         if (run.State is not (RunState.Approved or RunState.Issued)) throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before it is issued.");
         if (run.IssuedAt is { } at) throw new RefusedException($"This run was issued on {cache.Get(db).Local(at)} already; nothing was sent again.");
+        if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
         var ready = run.Remittances.Where(r => r is { Paid: > 0, State: RemittanceState.Ready }).OrderBy(r => r.Id).ToArray();
         var details = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).ToDictionary(d => d.Id);
         foreach (var group in ready.Where(r => r.Method == PayoutMethod.StoreCredit || r.DetailsId is not null).GroupBy(r => (r.Method, r.Currency)))
@@ -49,7 +50,7 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
             Send(run, group.Key.Method, Currency.Of(group.Key.Currency), [.. group], details, by);
         }
         var byHand = ready.Where(r => r.State == RemittanceState.Ready).ToArray();
-        foreach (var group in byHand.GroupBy(r => r.Currency)) Keep(run, PayoutMethod.ByHand, Currency.Of(group.Key), [.. group], List(group, _ => ""), "csv", by);
+        foreach (var group in byHand.GroupBy(r => r.Currency)) Keep(run, PayoutMethod.ByHand, Currency.Of(group.Key), [.. group], WalletOrder.WriteList(Listed(group, _ => "")), "csv", by);
         (run.State, run.IssuedAt) = (RunState.Issued, clock.GetUtcNow());
         audit.Note(by, "issue", PayRunSteps.Name(run));
         db.SaveChanges();
@@ -66,9 +67,9 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         {
             PayoutMethod.Bank => new PaymentOrder(
                 MessageId(run, method, currency), clock.GetUtcNow(), clock.Today, cache.Get(db).Record.Name, From(currency),
-                [.. remittances.Select(r => new OrderedPayment(Reference(r), @sealed.Open<BankAccount>(details[r.DetailsId!.Value].Protected), new Money(r.Paid, currency), note))]).Write(),
-            PayoutMethod.Wallet => WalletOrder.Write(remittances.Select(r => new WalletPayment(@sealed.OpenText(details[r.DetailsId!.Value].Protected), new Money(r.Paid, currency), Reference(r), note))),
-            _ => List(remittances, Reference),
+                [.. remittances.Select(r => new OrderedPayment(Reference(r), @sealed.Account(details[r.DetailsId!.Value]), new Money(r.Paid, currency), note))]).Write(),
+            PayoutMethod.Wallet => WalletOrder.Write(remittances.Select(r => new WalletPayment(@sealed.Recipient(details[r.DetailsId!.Value]), new Money(r.Paid, currency), Reference(r), note))),
+            _ => WalletOrder.Write(Listed(remittances, Reference)),
         };
         var file = Keep(run, method, currency, remittances, content, method == PayoutMethod.Bank ? "xml" : "csv", by);
         foreach (var remittance in remittances)
@@ -109,10 +110,10 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         ? new BankAccount(account.Holder, account.Iban, account.Bic)
         : throw new RefusedException($"Payments in {currency.Code} have no account to leave from; name one under Schedules and accounts.");
 
-    private string List(IEnumerable<RemittanceRecord> remittances, Func<RemittanceRecord, string> reference)
+    private IEnumerable<WalletPayment> Listed(IEnumerable<RemittanceRecord> remittances, Func<RemittanceRecord, string> reference)
     {
         var book = cache.Get(db);
-        return WalletOrder.Write(remittances.Select(r => new WalletPayment(book.PayeeName(r.Payee), new Money(r.Paid, Currency.Of(r.Currency)), reference(r), "")));
+        return remittances.Select(r => new WalletPayment(book.PayeeName(r.Payee), new Money(r.Paid, Currency.Of(r.Currency)), reference(r), ""));
     }
 
     /// <summary>Lays files where the bank and the wallet fetch them that are not there yet; each whole or not at all, the same again after a stop.</summary>

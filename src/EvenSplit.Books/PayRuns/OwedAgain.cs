@@ -1,5 +1,6 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.PayRuns;
 
@@ -9,17 +10,50 @@ namespace EvenSplit.Books.PayRuns;
 /// </summary>
 public sealed class OwedAgain(BookDbContext db, BookClock clock) : IUseCase
 {
-    /// <summary>Adds the adjustment, once for each remittance; the caller saves.</summary>
-    internal void Post(RemittanceRecord remittance, PayRunRecord run, string by) => db.Adjustments.Add(new AdjustmentRecord
+    /// <summary>Unique, so that a payment that came back is owed again once, whoever tells of it.</summary>
+    internal static string ReferenceOf(int remittance) => string.Create(CultureInfo.InvariantCulture, $"owed-again-{remittance}");
+
+    /// <summary>Notes that a payment was refused or returned and owes it again; nothing is sent to these details before somebody has looked. The caller saves.</summary>
+    internal void CameBack(RemittanceRecord remittance, RemittanceState state, string why, string by)
     {
-        // Unique, so that a payment that came back is owed again once, whoever tells of it.
-        Reference = string.Create(CultureInfo.InvariantCulture, $"owed-again-{remittance.Id}"),
+        (remittance.State, remittance.Why) = (state, why.Length > 0 ? why : "no reason given");
+        Post(remittance, db.PayRuns.Find(remittance.RunId)!, by);
+        if (remittance.DetailsId is { } details) db.PayoutDetails.Where(d => d.Id == details).ExecuteUpdate(set => set.SetProperty(d => d.CameBack, true));
+    }
+
+    /// <summary>Adds the adjustment, once for each remittance; the caller saves.</summary>
+    internal void Post(RemittanceRecord remittance, PayRunRecord run, string by) => db.Adjustments.Add(Adjustment(
+        remittance, ReferenceOf(remittance.Id), remittance.Paid + remittance.TransferFee,
+        $"Payment of the run as of {InWords(run)} {(remittance.State == RemittanceState.SetAside ? "set aside" : "came back")}: {remittance.Why}", by));
+
+    /// <summary>Stops what was owed again, since the payment was made after all. The caller saves.</summary>
+    /// <returns>In words, what was done.</returns>
+    internal string Stop(RemittanceRecord remittance, PayRunRecord run, string by)
+    {
+        var reference = ReferenceOf(remittance.Id);
+        var adjustment = db.Adjustments.Local.FirstOrDefault(a => a.Reference == reference) ?? db.Adjustments.SingleOrDefault(a => a.Reference == reference);
+        if (adjustment is null) return "Nothing was owed again.";
+        if (adjustment.RunId is null)
+        {
+            db.Adjustments.Remove(adjustment);
+            return "It is owed again no more; no run had taken it.";
+        }
+        db.Adjustments.Add(Adjustment(
+            remittance, $"{reference}-stopped", -adjustment.Amount, $"The payment of the run as of {InWords(run)}, owed again since it was refused, was made after all", by));
+        return "A run had taken what was owed again already; the next one takes it back.";
+    }
+
+    private AdjustmentRecord Adjustment(RemittanceRecord remittance, string reference, long amount, string note, string by) => new()
+    {
+        Reference = reference,
         Payee = remittance.Payee,
         On = clock.Today,
-        Amount = remittance.Paid + remittance.TransferFee,
+        Amount = amount,
         Currency = remittance.Currency,
         Kind = AdjustmentKind.Returned,
-        Note = string.Create(CultureInfo.InvariantCulture, $"Payment of the run as of {run.AsOf:d MMM yyyy} {(remittance.State == RemittanceState.SetAside ? "set aside" : "came back")}: {remittance.Why}"),
+        Note = note,
         By = by,
-    });
+    };
+
+    private static string InWords(PayRunRecord run) => run.AsOf.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 }

@@ -60,11 +60,18 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
     }
 
     /// <summary>Posts it; the next run takes it.</summary>
-    /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>
+    /// <exception cref="RefusedException">It is dealt with already, whoever proposed it confirms, or the balance is not what it was when it was proposed.</exception>
     public void Confirm(int id, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
         var writeOff = Open(id);
         if (writeOff.ProposedBy == by) throw new RefusedException($"{by} proposed this, so somebody else must confirm it.");
+        var currency = Currency.Of(writeOff.Currency);
+        var balance = Find().FirstOrDefault(r => r.PayeeId == writeOff.Payee && r.Currency == currency)?.Sum ?? 0;
+        if (balance != -writeOff.Amount)
+        {
+            throw new RefusedException($"The balance was {new Money(-writeOff.Amount, currency).InWords()} when this was proposed and is {new Money(balance, currency).InWords()} now. Refuse it, and propose what is left.");
+        }
         writeOff.ConfirmedBy = by;
         db.Adjustments.Add(new AdjustmentRecord
         {
@@ -77,16 +84,19 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
             Note = "Written off: " + writeOff.Reason,
             By = by,
         });
-        audit.Note(by, "confirm a write-off", $"{writeOff.Payee}: {new Money(-writeOff.Amount, Currency.Of(writeOff.Currency))}");
+        audit.Note(by, "confirm a write-off", $"{writeOff.Payee}: {new Money(-writeOff.Amount, currency)}");
         db.SaveChanges();
+        transaction.Commit();
     }
 
     public void Refuse(int id, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
         var writeOff = Open(id);
         writeOff.RefusedBy = by;
         audit.Note(by, "refuse a write-off", writeOff.Payee);
         db.SaveChanges();
+        transaction.Commit();
     }
 
     private WriteOffRecord Open(int id) => db.WriteOffs.SingleOrDefault(w => w.Id == id && w.ConfirmedBy == null && w.RefusedBy == null) ?? throw new RefusedException("This is dealt with already.");

@@ -37,6 +37,8 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
             .ToArray();
     }
 
+    public bool Exists(int id) => db.PayRuns.Any(r => r.Id == id);
+
     public RunView? Find(int id)
     {
         var run = db.PayRuns.AsNoTracking().Include(r => r.Remittances).FirstOrDefault(r => r.Id == id);
@@ -68,7 +70,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
     private RunView Gathered(OpenedBook book, PayRunRecord run, IReadOnlyList<PayeeStanding> standings, DateOnly ratesOn)
     {
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s, ratesOn)).ToArray();
-        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), clock.Today, remittances).ToLookup(m => m.Payee);
+        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), clock.Today, run.AsOf, remittances).ToLookup(m => m.Payee);
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);

@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>Takes a run from gathering over locked to approved, and closes it when everything in it is paid.</summary>
-public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, AuditLog audit) : IUseCase
+public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, PaymentDoubts doubts, AuditLog audit) : IUseCase
 {
     /// <summary>Starts gathering a run for everyone.</summary>
     /// <param name="asOf">Entries that have cleared by this date are taken.</param>
@@ -77,7 +77,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s)).ToArray();
         var details = UsableDetails.On(db, clock.Today);
         var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
-        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, remittances);
+        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, run.AsOf, remittances);
         (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
         run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
@@ -151,6 +151,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
             throw new RefusedException($"{by} prepared this run, so somebody else must approve it.");
         }
         if (db.RunMarks.Count(m => m.RunId == id && m.LookedAtBy == null) is > 0 and var open) throw new RefusedException($"{MoneyWords.Count(open, "thing")} unusual about this run {(open == 1 ? "was" : "were")} not looked at yet.");
+        if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
         if (RunView.ControlTextOf(PayRunDesk.Control(db, id)) != sums) throw new RefusedException("The run has changed since you looked at it; compare the control sums as they are now.");
         (run.State, run.ApprovedBy, run.ApprovedAt) = (RunState.Approved, by, clock.GetUtcNow());
         Note(by, "approve", run);
@@ -162,10 +163,10 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     public void SetAside(int id, int remittanceId, string reason, string by)
     {
         using var transaction = db.Database.BeginTransaction();
-        var run = db.PayRuns.Include(r => r.Remittances).Single(r => r.Id == id);
+        var run = db.PayRuns.Include(r => r.Remittances).Known(r => r.Id == id);
         if (run.State is not (RunState.Locked or RunState.Approved)) throw new RefusedException("Payments are set aside after the lock and before the run is issued.");
         if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; the payee may ask.", "AsideReason");
-        var remittance = run.Remittances.Single(r => r.Id == remittanceId);
+        var remittance = run.Remittances.SingleOrDefault(r => r.Id == remittanceId);
         if (remittance is not { Paid: > 0, State: RemittanceState.Ready }) throw new RefusedException("There is no payment to set aside here.");
         (remittance.State, remittance.Why) = (RemittanceState.SetAside, reason.Trim());
         owed.Post(remittance, run, by);
@@ -178,7 +179,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     /// <exception cref="RefusedException">The run is not approved, or something in it is neither paid nor known not to be.</exception>
     public void Close(int id, string by)
     {
-        var run = db.PayRuns.Single(r => r.Id == id);
+        var run = db.PayRuns.Known(r => r.Id == id);
         if (run.State is not (RunState.Approved or RunState.Issued)) throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before it can be closed.");
         var open = db.Remittances.Count(r => r.RunId == id && r.Paid > 0 && (r.State == RemittanceState.Ready || r.State == RemittanceState.Sent));
         if (open > 0) throw new RefusedException($"{open} {(open == 1 ? "remittance is" : "remittances are")} not marked paid yet.");

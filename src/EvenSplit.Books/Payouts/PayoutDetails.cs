@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Formats.Payments;
@@ -20,7 +21,7 @@ public sealed record PayoutDetailsDraft
 /// Where payees' money goes. That is how payouts are stolen, so: a change needs a second person and waits two days, and the details themselves
 /// are never shown again.
 /// </summary>
-public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, AuditLog audit) : IUseCase
+public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, AuditLog audit) : IUseCase
 {
     public const int DaysToWait = 2;
 
@@ -36,39 +37,46 @@ public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock c
     {
         if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is null) throw new RefusedException($"There is no payee {payee}.");
         var fields = new FieldReader();
-        var (content, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, fields);
+        var (seal, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, fields);
         if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
         if (fields.Faults.Count > 0) return fields.Faults;
+        using var transaction = db.Database.BeginTransaction();
         foreach (var waiting in db.PayoutDetails.Where(d => d.Payee == payee && d.ConfirmedBy == null && d.RefusedBy == null)) waiting.RefusedBy = by;
-        db.PayoutDetails.Add(new PayoutDetailsRecord { Payee = payee, Method = draft.Method, Protected = content, Shown = shown, ProposedBy = by, ProposedAt = clock.GetUtcNow() });
+        var details = new PayoutDetailsRecord { Payee = payee, Method = draft.Method, Protected = [], Shown = shown, ProposedBy = by, ProposedAt = clock.GetUtcNow() };
+        db.PayoutDetails.Add(details);
         audit.Note(by, "propose payout details", $"{payee}: {shown}");
         db.SaveChanges();
+        // Sealed for its row, whose id is known from here on.
+        seal(details);
+        db.SaveChanges();
+        transaction.Commit();
         return [];
     }
 
-    private (byte[] Content, string Shown) ReadAccount(PayoutDetailsDraft draft, FieldReader fields)
+    private (Action<PayoutDetailsRecord> Seal, string Shown) ReadAccount(PayoutDetailsDraft draft, FieldReader fields)
     {
         var holder = fields.Required("Holder", draft.Holder, "Give the name the account is in.");
         if (!Iban.TryParse(draft.Iban, out var iban, out var wrongIban)) fields.Refuse("Iban", wrongIban);
         if (!Bic.TryParse(draft.Bic, out var bic, out var wrongBic)) fields.Refuse("Bic", wrongBic);
-        return fields.Faults.Count > 0 ? ([], "") : (@sealed.Close(new BankAccount(holder.Trim(), iban, bic)), $"{iban[..2]}…{iban[^4..]}");
+        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, new BankAccount(holder.Trim(), iban, bic)), $"{iban[..2]}…{iban[^4..]}");
     }
 
-    private (byte[] Content, string Shown) ReadWallet(PayoutDetailsDraft draft, FieldReader fields)
+    private (Action<PayoutDetailsRecord> Seal, string Shown) ReadWallet(PayoutDetailsDraft draft, FieldReader fields)
     {
         var recipient = fields.Required("Recipient", draft.Recipient, "Give the address or number of the wallet.").Trim();
         if (recipient.Length is < 5 or > LongestRecipient) fields.Refuse("Recipient", $"A wallet's address has 5 to {LongestRecipient} characters.");
-        return fields.Faults.Count > 0 ? ([], "") : (@sealed.CloseText(recipient), recipient.IndexOf('@', StringComparison.Ordinal) is > 0 and var at ? $"{recipient[0]}…{recipient[at..]}" : $"{recipient[0]}…{recipient[^4..]}");
+        else if (!WalletRecipient().IsMatch(recipient)) fields.Refuse("Recipient", "A wallet's address is an e-mail address, a telephone number or a name: letters, digits and . _ % + - @ only, without spaces.");
+        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, recipient), recipient.IndexOf('@', StringComparison.Ordinal) is > 0 and var at ? $"{recipient[0]}…{recipient[at..]}" : $"{recipient[0]}…{recipient[^4..]}");
     }
 
     /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>
     public void Confirm(int id, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
         var details = Open(id);
         if (details.ProposedBy == by) throw new RefusedException($"{by} proposed these details, so somebody else must confirm them.");
-        using var transaction = db.Database.BeginTransaction();
         (details.ConfirmedBy, details.UsableFrom) = (by, clock.Today.AddDays(DaysToWait));
-        db.Payees.Single(p => p.Id == details.Payee).Method = details.Method;
+        db.Payees.Known(p => p.Id == details.Payee).Method = details.Method;
         audit.Note(by, "confirm payout details", $"{details.Payee}: {details.Shown}, from {details.UsableFrom:yyyy-MM-dd}");
         db.SaveChanges();
         transaction.Commit();
@@ -77,16 +85,18 @@ public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock c
     /// <exception cref="RefusedException">It is dealt with already.</exception>
     public void Refuse(int id, string by)
     {
+        using var transaction = db.Database.BeginTransaction();
         var details = Open(id);
         details.RefusedBy = by;
         audit.Note(by, "refuse payout details", $"{details.Payee}: {details.Shown}");
         db.SaveChanges();
+        transaction.Commit();
     }
 
     /// <summary>Says that details to which a payment came back are right after all.</summary>
     public void SayRight(int id, string by)
     {
-        var details = db.PayoutDetails.Single(d => d.Id == id);
+        var details = db.PayoutDetails.Known(d => d.Id == id);
         details.CameBack = false;
         audit.Note(by, "say payout details are right", $"{details.Payee}: {details.Shown}");
         db.SaveChanges();
@@ -99,6 +109,10 @@ public sealed class PayoutDetails(BookDbContext db, BookCache cache, BookClock c
         { RefusedBy: not null } => throw new RefusedException("These details are refused, or others have taken their place."),
         var open => open,
     };
+
+    /// <summary>What a file of payments can carry to any machine.</summary>
+    [GeneratedRegex(@"^[+@A-Za-z0-9][A-Za-z0-9._%+@-]*$")]
+    private static partial Regex WalletRecipient();
 }
 
 /// <summary>Which details a run may use.</summary>
@@ -106,6 +120,6 @@ internal static class UsableDetails
 {
     /// <summary>By payee, the latest confirmed details whose days of waiting are over.</summary>
     public static Dictionary<string, PayoutDetailsRecord> On(BookDbContext db, DateOnly date) => db.PayoutDetails.AsNoTracking()
-        .Where(d => d.UsableFrom != null && d.UsableFrom <= date && db.Payees.Any(p => p.Id == d.Payee && (p.Method == PayoutMethod.Bank || p.Method == PayoutMethod.Wallet)))
+        .Where(d => d.UsableFrom != null && d.UsableFrom <= date && d.RefusedBy == null && db.Payees.Any(p => p.Id == d.Payee && (p.Method == PayoutMethod.Bank || p.Method == PayoutMethod.Wallet)))
         .AsEnumerable().GroupBy(d => d.Payee).ToDictionary(g => g.Key, g => g.MaxBy(d => d.Id)!);
 }

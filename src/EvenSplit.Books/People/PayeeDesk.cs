@@ -1,5 +1,6 @@
 using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -168,7 +169,8 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         {
             fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already.");
         }
-        var record = id is null ? null : db.Payees.Include(p => p.Codes).Single(p => p.Id == id);
+        if (draft.Email.Trim() is { Length: > 0 } email && !Outbox.IsAddress(email, out _)) fields.Refuse("Email", "This is no e-mail address; write it as name@shop.example.");
+        var record = id is null ? null : db.Payees.Include(p => p.Codes).Known(p => p.Id == id);
         if (record is not null && currency.Code is not null && record.PayoutCurrency != currency.Code)
         {
             if (db.Remittances.Any(r => r.Payee == id)) fields.Refuse("PayoutCurrency", $"They have been paid in {record.PayoutCurrency}, and balances carried in it cannot change currency.");

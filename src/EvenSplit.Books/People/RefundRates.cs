@@ -74,7 +74,7 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
     public void PutOnHold(string payee, string by)
     {
         using var change = rulesChange.Begin();
-        db.Payees.Single(p => p.Id == payee).OnHold = true;
+        db.Payees.Known(p => p.Id == payee).OnHold = true;
         audit.Note(by, "put on hold", $"{payee}: refund rate over the limit");
         change.Commit();
     }

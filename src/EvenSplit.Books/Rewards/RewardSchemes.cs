@@ -89,7 +89,7 @@ public sealed class RewardSchemes(BookDbContext db, BookCache cache, AuditLog au
     /// <summary>Ends a scheme at the start of a day; orders placed before keep what it gives.</summary>
     public void End(int id, DateOnly to, string by)
     {
-        var scheme = db.RewardSchemes.Single(s => s.Id == id);
+        var scheme = db.RewardSchemes.Known(s => s.Id == id);
         if (to < scheme.From) throw new RefusedException($"It begins on {scheme.From.InWords()}.", "To");
         scheme.To = to;
         audit.Note(by, "end reward scheme", scheme.Name);

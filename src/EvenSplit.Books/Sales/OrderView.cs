@@ -33,6 +33,8 @@ public sealed record OrderView(
 /// <summary>Opens an order by working it out again from the facts, and holds that against what is posted.</summary>
 public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
 {
+    public bool Exists(string orderId) => db.Orders.Any(o => o.OrderId == orderId);
+
     public OrderView? Find(string orderId)
     {
         var key = db.Orders.Where(o => o.OrderId == orderId).Select(o => (long?)o.Id).FirstOrDefault();

@@ -151,7 +151,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     public void ApproveFor(int membershipId, IReadOnlyList<string>? products, DateOnly from, string by)
     {
         var book = cache.Get(db);
-        var membership = db.Memberships.Single(m => m.Id == membershipId);
+        var membership = db.Memberships.Known(m => m.Id == membershipId);
         var approved = Known(book, products);
         if (Holding(membership, from) is { } holding && Same(holding.Products, approved)) return;
         if (membership.To <= from) throw new RefusedException($"Their time on it ends on {membership.To.Value.InWords()}; choose a day before.", "ApprovedFrom");
@@ -196,7 +196,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     /// <summary>Ends a payee's time on an agreement at the start of a day.</summary>
     public void TakeOff(int membershipId, DateOnly to, string by)
     {
-        var membership = db.Memberships.Single(m => m.Id == membershipId);
+        var membership = db.Memberships.Known(m => m.Id == membershipId);
         if (to <= membership.From) throw new RefusedException($"They are on it from {membership.From.InWords()}; it can end the day after at the earliest.", "To");
         // Moved to a later day, it must not reach into what came after it.
         if (membership.To < to) Free(cache.Get(db), membership.PayeeId, cache.Get(db).Rules.Agreement(new AgreementId(membership.AgreementId)), membership.To.Value, to, membershipId);
@@ -223,7 +223,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     /// <exception cref="RefusedException">It is in force already, or the agreement says nothing without it.</exception>
     public void Withdraw(int versionId, string by)
     {
-        var version = db.AgreementVersions.AsNoTracking().Single(v => v.Id == versionId);
+        var version = db.AgreementVersions.AsNoTracking().Known(v => v.Id == versionId);
         if (version.From <= clock.Today) throw new RefusedException($"It has been in force since {version.From.InWords()} and never changes; write the next version.");
         if (db.WithdrawnVersions.Any(w => w.VersionId == versionId)) throw new RefusedException("It is withdrawn already.");
         if (cache.Get(db).Rules.Agreement(new AgreementId(version.AgreementId)).Versions.Count == 1) throw new RefusedException("It is the only version there is; end the agreement instead.");
@@ -237,7 +237,7 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
     /// <exception cref="RefusedException">It is not earned on orders brought.</exception>
     public void PutNewAffiliatesOn(string id, bool doSo, string by)
     {
-        var record = db.Agreements.Single(a => a.Id == id);
+        var record = db.Agreements.Known(a => a.Id == id);
         if (record.Basis != Basis.Referral) throw new RefusedException("New affiliates are put on an agreement that is earned on the orders they bring.");
         record.ForNewAffiliates = doSo;
         audit.Note(by, doSo ? "put new affiliates on" : "put new affiliates no longer on", id);

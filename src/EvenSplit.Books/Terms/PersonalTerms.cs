@@ -101,7 +101,7 @@ public sealed class PersonalTerms(BookDbContext db, BookCache cache, AgreementDe
     /// <summary>Ends a personal term at the start of a day; from then on the agreement's own terms hold.</summary>
     public void End(int id, DateOnly to, string by)
     {
-        var record = db.PersonalTerms.Single(t => t.Id == id);
+        var record = db.PersonalTerms.Known(t => t.Id == id);
         if (record.From is { } from && to < from) throw new RefusedException($"It holds from {from.InWords()}; it cannot end before.", "To");
         using var change = rulesChange.Begin();
         record.To = to;

@@ -94,7 +94,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
     /// <summary>Ends a target at the start of a day; what was reached before stays.</summary>
     public void End(int id, DateOnly to, string by)
     {
-        var target = db.Targets.Single(t => t.Id == id);
+        var target = db.Targets.Known(t => t.Id == id);
         if (to < target.From) throw new RefusedException($"It begins on {target.From.InWords()}.", "To");
         target.To = to;
         audit.Note(by, "end target", target.Name);
@@ -137,7 +137,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
     {
         using var transaction = db.Database.BeginTransaction();
         var reached = Undecided(reachedId);
-        var target = db.Targets.Single(t => t.Id == reached.TargetId);
+        var target = db.Targets.Known(t => t.Id == reached.TargetId);
         var (book, today) = (cache.Get(db), clock.Today);
         if (target.MoveTo is { } moveTo) Move(target, reached.Payee, moveTo, today.AddDays(1), by);
         else
@@ -162,7 +162,7 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
 
     private TargetReachedRecord Undecided(int id)
     {
-        var reached = db.TargetsReached.Single(r => r.Id == id);
+        var reached = db.TargetsReached.Known(r => r.Id == id);
         return reached.State == ReachedState.Proposed ? reached : throw new RefusedException($"{reached.DecidedBy} has decided that already.");
     }
 

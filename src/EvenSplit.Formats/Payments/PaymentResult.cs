@@ -9,6 +9,9 @@ namespace EvenSplit.Formats.Payments;
 
 public enum PaymentOutcome { Confirmed, Refused, Returned }
 
+/// <summary>What kind of message it is. A statement says what has left and come back to an account; a report and a wallet's results say what their sender means to have done.</summary>
+public enum PaymentMessageKind { StatusReport, Statement, WalletResults }
+
 /// <summary>What became of one payment.</summary>
 /// <param name="Amount">Null where the message does not say.</param>
 /// <param name="On">In the payer's books; null where the message does not say.</param>
@@ -17,8 +20,15 @@ public sealed record PaymentResult(string Reference, PaymentOutcome Outcome, Mon
 
 /// <summary>A message about payments: which, and what became of each.</summary>
 /// <param name="MessageId">What the sender calls it; the same message twice has no effect.</param>
-public sealed record PaymentMessage(string Kind, string MessageId, IReadOnlyList<PaymentResult> Results)
+public sealed record PaymentMessage(PaymentMessageKind Kind, string MessageId, IReadOnlyList<PaymentResult> Results)
 {
+    public string KindInWords => Kind switch
+    {
+        PaymentMessageKind.StatusReport => "payment status report",
+        PaymentMessageKind.Statement => "bank statement",
+        _ => "wallet results",
+    };
+
     private static readonly CsvColumns WalletColumns = new("wallet results", ["reference", "status"], ["fee", "reason", "on", "amount", "currency"]);
 
     /// <summary>Recognises a status report (pain.002), a statement (camt.053) or a wallet's results by what is in it.</summary>
@@ -49,7 +59,7 @@ public sealed record PaymentMessage(string Kind, string MessageId, IReadOnlyList
                 default: break; // On its way: nothing has become of it yet.
             }
         }
-        return new PaymentMessage("payment status report", Needed(report.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
+        return new PaymentMessage(PaymentMessageKind.StatusReport, Needed(report.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
     }
 
     private static PaymentMessage ReadStatements(XElement message)
@@ -68,7 +78,7 @@ public sealed record PaymentMessage(string Kind, string MessageId, IReadOnlyList
                 else if (transaction.At("RtrInf") is { } why) results.Add(new PaymentResult(reference, PaymentOutcome.Returned, amount, on, Reason(why)));
             }
         }
-        return new PaymentMessage("bank statement", Needed(message.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
+        return new PaymentMessage(PaymentMessageKind.Statement, Needed(message.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
     }
 
     private static PaymentMessage ReadWallet(string fileName, string text, BookTime time)
@@ -100,7 +110,7 @@ public sealed record PaymentMessage(string Kind, string MessageId, IReadOnlyList
             }
             return faults is [var fault, ..]
                 ? throw new PaymentMessageException($"Row {fault.Row}, {fault}. Nothing of the file was taken.")
-                : new PaymentMessage("wallet results", WalletMessageId(fileName, text), results);
+                : new PaymentMessage(PaymentMessageKind.WalletResults, WalletMessageId(fileName, text), results);
         }
         catch (CsvFileException unreadable)
         {

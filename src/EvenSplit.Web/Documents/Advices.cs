@@ -1,4 +1,5 @@
 using System.IO.Compression;
+using EvenSplit.Books;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
@@ -31,23 +32,37 @@ public sealed class Advices(Statements statements, BookDbContext db, Outbox outb
     }
 
     /// <summary>Mails each payee whose address is known their advice, once a run and outcome.</summary>
-    /// <returns>How many were put into the outbox now, and how many payees have no address.</returns>
-    public (int Sent, int WithoutAddress) Mail(int run, string by)
+    /// <returns>How many were put into the outbox now, how many payees have no address, and what is wrong with an address: it keeps no other from its mail.</returns>
+    public (int Sent, int WithoutAddress, IReadOnlyList<string> Faults) Mail(int run, string by)
     {
         var addresses = db.Payees.AsNoTracking().Where(p => p.Email != null).ToDictionary(p => p.Id, p => p.Email!);
         var (sent, without) = (0, 0);
+        var faults = new List<string>();
         foreach (var payee in Payees(run))
         {
             var statement = statements.Find(run, payee)!;
-            if (!addresses.TryGetValue(payee, out var address)) without++;
-            else if (outbox.Send(
-                $"advice-{run}-{payee}-{statement.Payee.State.ToString().ToLowerInvariant()}", statement.Payee.Name, address,
-                $"{statement.BookName}: your statement as of {statement.AsOf.InWords()}",
-                $"Dear {statement.Payee.Name},\n\n{Advice.Payment(statement)} The statement is attached; every entry on it names the order it comes from.\n\n{statement.BookName}\n",
-                $"statement-{run}-{payee}.pdf", Document(run, payee)!)) sent++;
+            if (!addresses.TryGetValue(payee, out var address))
+            {
+                without++;
+                continue;
+            }
+            try
+            {
+                if (Send(run, payee, statement, address)) sent++;
+            }
+            catch (Exception fault) when (fault is RefusedException or IOException or UnauthorizedAccessException)
+            {
+                faults.Add($"{statement.Payee.Name}: {fault.Message}");
+            }
         }
-        return (sent, without);
+        return (sent, without, faults);
     }
+
+    private bool Send(int run, string payee, Statement statement, string address) => outbox.Send(
+        $"advice-{run}-{payee}-{statement.Payee.State.ToString().ToLowerInvariant()}", statement.Payee.Name, address,
+        $"{statement.BookName}: your statement as of {statement.AsOf.InWords()}",
+        $"Dear {statement.Payee.Name},\n\n{Advice.Payment(statement)} The statement is attached; every entry on it names the order it comes from.\n\n{statement.BookName}\n",
+        $"statement-{run}-{payee}.pdf", Document(run, payee)!);
 
     private string[] Payees(int run) => db.Remittances.AsNoTracking()
         .Where(r => r.RunId == run && (r.Opening != 0 || r.Earned != 0 || r.Adjustments != 0 || r.Paid != 0)).OrderBy(r => r.Payee).Select(r => r.Payee).ToArray();

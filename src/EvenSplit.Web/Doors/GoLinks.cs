@@ -33,7 +33,8 @@ internal static partial class GoLinks
             });
             await door.StoreAsync(new ReceivedEvent(Guid.CreateVersion7().ToString("N"), "link", SalesEventJson.Read(body), body, TimeProvider.System.GetUtcNow()), context.RequestAborted);
         }
-        return Results.Redirect($"{book.Record.ShopAddress}{page}{(page.Contains('?', StringComparison.Ordinal) ? '&' : '?')}visitor={visitor}");
+        // As an address: a header takes no letters but those of ASCII.
+        return Results.Redirect(new Uri($"{book.Record.ShopAddress}{page}{(page.Contains('?', StringComparison.Ordinal) ? '&' : '?')}visitor={visitor}").AbsoluteUri);
     }
 
     /// <summary>By id, or by a coupon code.</summary>

@@ -3,14 +3,29 @@ using EvenSplit.Formats.Events;
 
 namespace EvenSplit.Web.Doors;
 
-/// <summary>Takes signed events at /hooks/sales: 401 for what is not signed, altered or old, 422 for what cannot be read, 200 once it is on disk.</summary>
+/// <summary>Takes signed events at /hooks/sales: 401 for what is not signed, altered or old, 422 for what cannot be read, 200 once it is on disk. Whatever else goes wrong is ours: 503, so that the sender sends again.</summary>
 internal static class SalesHook
 {
     private const int MostIdLength = 200;
+    private const string RetryAfterSeconds = "10";
 
     public static void Map(WebApplication app) => app.MapPost("/hooks/sales", ReceiveAsync).AllowAnonymous().DisableAntiforgery();
 
-    private static async Task<IResult> ReceiveAsync(HttpContext context, SourceSecrets secrets, EventDoor door)
+    private static async Task<IResult> ReceiveAsync(HttpContext context, SourceSecrets secrets, EventDoor door, ILogger<EventDoor> log)
+    {
+        try
+        {
+            return await TakeAsync(context, secrets, door);
+        }
+        catch (Exception failure) when (!context.RequestAborted.IsCancellationRequested && failure is not BadHttpRequestException)
+        {
+            log.LogError(failure, "An event could not be stored");
+            context.Response.Headers.RetryAfter = RetryAfterSeconds;
+            return Refused(StatusCodes.Status503ServiceUnavailable, "The event was not stored. Send it again.");
+        }
+    }
+
+    private static async Task<IResult> TakeAsync(HttpContext context, SourceSecrets secrets, EventDoor door)
     {
         var headers = context.Request.Headers;
         var (id, timestamp, signatures) = (headers["webhook-id"].ToString(), headers["webhook-timestamp"].ToString(), headers["webhook-signature"].ToString());

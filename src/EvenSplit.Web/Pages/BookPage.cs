@@ -25,6 +25,9 @@ public abstract class BookPage : PageModel
     /// <summary>Who is doing it.</summary>
     protected string By => User.DisplayName();
 
+    /// <summary>Whether what the page is about is in the book; asked before a form is taken.</summary>
+    internal virtual bool IsThere => true;
+
     /// <summary>Told once on the page that is shown next.</summary>
     [TempData]
     public string? Done { get; set; }

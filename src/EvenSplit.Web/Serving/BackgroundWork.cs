@@ -10,7 +10,7 @@ namespace EvenSplit.Web.Serving;
 /// Reads queued files, works orders out again after a change, hands payment files over and reads the answers, rehearses drafts, and checks the book at
 /// night: one thing at a time, woken by what is written. What a stop interrupted is found waiting at the next start.
 /// </summary>
-internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, ILogger<BackgroundWork> log) : BackgroundService
+internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, WorkFaults faults, ILogger<BackgroundWork> log) : BackgroundService
 {
     /// <summary>How long it rests at most; what no signal tells of is found then: an hour that is over, the night, what another process wrote.</summary>
     private static readonly TimeSpan LongestRest = TimeSpan.FromSeconds(5);
@@ -47,50 +47,81 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         }
     }
 
+    /// <summary>Each in its turn, the first that has something to do ends the round; one that fails is told of and keeps no other from its work.</summary>
     /// <returns>Whether there was anything to do, so that there may be more.</returns>
-    private bool WorkOnce(CancellationToken stopping)
+    private bool WorkOnce(CancellationToken stopping) =>
+        Try<ImportFiles>("reading the files that were brought in", (files, services) => Import(files, services, stopping))
+        || Try<TestOrders>("removing test orders", (tests, _) => RemoveTests(tests))
+        || Try<IssueRun>("handing payment files over", (issue, _) => Afterwards(() => issue.Deliver()))
+        || Try<PaymentResults>("fetching what banks and wallets answered", (results, _) => Afterwards(() => results.Fetch()))
+        || Try<TakeEvents>("taking the events of shops", (events, services) => Take(events, services, stopping))
+        || Try<RecalculateOrders>("working orders out again", (recalculate, _) => Work(recalculate.Next() is not null, () => recalculate.RunAll(stopping)))
+        || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
+        || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
+        || Try<BookCheck>("checking the book", (check, _) => Check(check, TimeProvider.System.GetUtcNow()));
+
+    private bool Try<T>(string work, Func<T, IServiceProvider, bool> once) where T : notnull
     {
-        using var scope = scopes.CreateScope();
-        T Get<T>() where T : notnull => scope.ServiceProvider.GetRequiredService<T>();
-        if (Get<ImportFiles>().NextWaiting() is { } import)
+        try
         {
-            Get<ReadImport>().Run(import, null, stopping);
-            SendWaitingRefunds();
-            return true;
+            using var scope = scopes.CreateScope();
+            var worked = once(scope.ServiceProvider.GetRequiredService<T>(), scope.ServiceProvider);
+            faults.Worked(work);
+            return worked;
         }
+        catch (Exception failure) when (failure is not OperationCanceledException)
+        {
+            if (faults.Failed(work, failure.Message, TimeProvider.System.GetUtcNow())) log.LogError(failure, "Failed: {Work}", work);
+            return false;
+        }
+    }
+
+    private static bool Work(bool isAny, Action work)
+    {
+        if (isAny) work();
+        return isAny;
+    }
+
+    /// <summary>Does what is quickly done, and goes on to what comes after it.</summary>
+    private static bool Afterwards(Action work)
+    {
+        work();
+        return false;
+    }
+
+    private bool Import(ImportFiles files, IServiceProvider services, CancellationToken stopping)
+    {
+        if (files.NextWaiting() is not { } import) return false;
+        services.GetRequiredService<ReadImport>().Run(import, null, stopping);
+        SendWaitingRefunds();
+        return true;
+    }
+
+    private bool RemoveTests(TestOrders tests)
+    {
         var now = TimeProvider.System.GetUtcNow();
-        if (_testsLookedAt + TimeSpan.FromMinutes(1) < now)
-        {
-            _testsLookedAt = now;
-            Get<TestOrders>().Remove(now);
-        }
-        Get<IssueRun>().Deliver();
-        Get<PaymentResults>().Fetch();
-        if (Get<TakeEvents>() is { AnyWaiting: true } events)
-        {
-            events.RunAll(stopping);
-            SendWaitingRefunds();
-            return true;
-        }
-        if (Get<RecalculateOrders>() is var recalculate && recalculate.Next() is not null)
-        {
-            recalculate.RunAll(stopping);
-            return true;
-        }
-        if (Get<Rehearsals>() is var rehearsals && rehearsals.Next() is not null)
-        {
-            rehearsals.RunAll(stopping);
-            return true;
-        }
-        // Targets are looked at when something was posted or the day has changed, and nothing else waits.
-        var posted = Get<Targets>().LastChange();
-        if (posted != _targetsLookedAt)
-        {
-            Get<Targets>().Notice();
-            _targetsLookedAt = posted;
-            return true;
-        }
-        return Check(Get<BookCheck>(), now);
+        if (_testsLookedAt + TimeSpan.FromMinutes(1) >= now) return false;
+        _testsLookedAt = now;
+        tests.Remove(now);
+        return false;
+    }
+
+    private bool Take(TakeEvents events, IServiceProvider services, CancellationToken stopping)
+    {
+        if (!events.AnyWaiting) return false;
+        events.RunAll(stopping);
+        SendWaitingRefunds();
+        return true;
+    }
+
+    /// <summary>When something was posted or the day has changed, and nothing else waits.</summary>
+    private bool LookAt(Targets targets)
+    {
+        var posted = targets.LastChange();
+        if (posted == _targetsLookedAt) return false;
+        targets.Notice();
+        _targetsLookedAt = posted;
+        return true;
     }
 
     /// <summary>Once a night, and whenever somebody asks.</summary>

@@ -13,6 +13,8 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
     /// <summary>What the last check of the book found.</summary>
     public string Checked => CheckPage.Told(View.LastCheck, Book);
 
+    public string Local(DateTimeOffset at) => Book.Local(at);
+
     public void OnGet() => View = desk.Find(Period);
 
     /// <summary>The orders or entries a ribbon sums.</summary>
@@ -31,6 +33,7 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
         StepKind.Exceptions => step.State == StepState.Done ? null : $"/{Period}/sales/exceptions",
         StepKind.Details => $"/{Period}/pay/details",
         StepKind.WriteOffs => $"/{Period}/pay/owed",
+        StepKind.Doubts => $"/{Period}/pay/results",
         StepKind.Due => $"/{Period}/pay",
         StepKind.Targets => $"/{Period}/terms/targets",
         _ when step.State is StepState.Later or StepState.Blocked => null,

@@ -1,12 +1,14 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Reads what became of payments.</summary>
-public sealed class ResultsPage(PaymentResults results) : BookPage
+public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts) : BookPage
 {
     [BindProperty]
     public new IFormFile? File { get; set; }
@@ -16,9 +18,12 @@ public sealed class ResultsPage(PaymentResults results) : BookPage
     /// <summary>Answers that were fetched and could not be taken.</summary>
     public IReadOnlyList<(string File, string Fault)> Faulty { get; private set; } = [];
 
+    /// <summary>What a second person has to look at.</summary>
+    public IReadOnlyList<PaymentDoubtView> Doubts { get; private set; } = [];
+
     public void OnGet() => Show();
 
-    public override void Show() => (Messages, Faulty) = (results.Latest(), results.PutAside());
+    public override void Show() => (Messages, Faulty, Doubts) = (results.Latest(), results.PutAside(), doubts.Waiting());
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
@@ -28,7 +33,23 @@ public sealed class ResultsPage(PaymentResults results) : BookPage
         if (File.Length > PaymentResults.MostBytes) throw new RefusedException($"A message may have {PaymentResults.MostBytes / 1024 / 1024} MB.", "File");
         using var reader = new StreamReader(File.OpenReadStream());
         var read = results.Read(File.FileName, await reader.ReadToEndAsync(cancellation), By);
-        Done = $"{read.Confirmed} confirmed, {read.Refused} refused, {read.Returned} returned.{(read.Unknown.Length > 0 ? " Not of this book: " + read.Unknown : "")}";
+        Done = $"{read.Confirmed} confirmed, {read.Refused} refused, {read.Returned} returned.{(read.Doubted > 0 ? $" {MoneyWords.Count(read.Doubted, "payment")} did not arrive as it says: somebody else confirms that before it is owed again." : "")}{(read.Unknown.Length > 0 ? " Not of this book: " + read.Unknown : "")}";
         return RedirectToPage();
+    }
+
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostUphold(int doubt)
+    {
+        doubts.Uphold(doubt, By);
+        Done = "Noted.";
+        return RedirectToPage(new { handler = "" });
+    }
+
+    [WriteBy(Policies.Approve)]
+    public IActionResult OnPostDismiss(int doubt)
+    {
+        doubts.Dismiss(doubt, By);
+        Done = "The payment stays what it was.";
+        return RedirectToPage(new { handler = "" });
     }
 }

@@ -38,9 +38,11 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
 
     public IReadOnlyList<PaymentFileRecord> Files { get; private set; } = [];
 
+    internal override bool IsThere => desk.Exists(Id);
+
     public IActionResult OnGet()
     {
-        if (desk.Find(Id) is null) return NotFound();
+        if (!IsThere) return NotFound();
         PaidOn = clock.Today;
         Show();
         return Page();
@@ -100,8 +102,8 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
 
     public IActionResult OnPostMail()
     {
-        var (sent, without) = advices.Mail(Id, By);
-        Done = $"{MoneyWords.Count(sent, "advice")} mailed{(without > 0 ? $"; {MoneyWords.Count(without, "payee")} without an address" : "")}.";
+        var (sent, without, faults) = advices.Mail(Id, By);
+        Done = $"{MoneyWords.Count(sent, "advice")} mailed{(without > 0 ? $"; {MoneyWords.Count(without, "payee")} without an address" : "")}.{(faults.Count > 0 ? $" Not mailed: {string.Join(" ", faults)}" : "")}";
         return RedirectToPage();
     }
 
@@ -144,6 +146,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
         RunMark.RefundRate => "refunds",
         RunMark.NoTaxForm => "no tax form",
         RunMark.NoDetails => "no details",
+        RunMark.OwedAgain => "owed again",
         _ => "came back",
     };
 

@@ -91,10 +91,12 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         return RedirectToPage();
     }
 
+    internal override bool IsThere => Book.Rules.FindPayee(new PayeeId(Id)) is not null;
+
     public IActionResult OnGet()
     {
         (On, AdvanceOn) = (clock.Today, clock.Today);
-        if (desk.Find(Id) is null) return NotFound();
+        if (!IsThere) return NotFound();
         Show();
         return Page();
     }

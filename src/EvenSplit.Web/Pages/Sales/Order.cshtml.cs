@@ -28,6 +28,8 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
 
     public IReadOnlyList<WaterfallStep> Waterfall { get; private set; } = [];
 
+    internal override bool IsThere => orders.Exists(OrderId);
+
     public IActionResult OnGet()
     {
         if (orders.Find(OrderId) is not { } view) return NotFound();

@@ -12,6 +12,9 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
     public string SourceName { get; set; } = "";
 
     [BindProperty]
+    public List<string> Channels { get; set; } = [];
+
+    [BindProperty]
     public string ShopAddress { get; set; } = "";
 
     [BindProperty(SupportsGet = true, Name = "payee")]
@@ -21,6 +24,8 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
     public string LinkPage { get; set; } = "/";
 
     public IReadOnlyList<EventSourceView> Sources { get; private set; } = [];
+
+    public IReadOnlyList<string> FreeChannels { get; private set; } = [];
 
     public IReadOnlyDictionary<EventState, int> Waiting { get; private set; } = new Dictionary<EventState, int>();
 
@@ -54,6 +59,7 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
     public override void Show()
     {
         Sources = sources.List();
+        FreeChannels = sources.FreeChannels();
         Waiting = inbox.Waiting();
         NotTaken = inbox.NotTaken();
         Latest = inbox.Latest();
@@ -61,9 +67,18 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
 
     public IActionResult OnPostAdd()
     {
-        var (_, secret) = sources.Add(SourceName, By);
+        var (_, secret) = sources.Add(SourceName, Channels, By);
         return ShowSecret(SourceName, secret);
     }
+
+    public IActionResult OnPostBind(string source)
+    {
+        sources.Bind(source, Channels, By);
+        Done = "It reports orders of these channels from now on.";
+        return RedirectToPage();
+    }
+
+    public string ChannelName(string id) => Book.ChannelName(id);
 
     public IActionResult OnPostRenew(string source) => ShowSecret(source, sources.Renew(source, By));
 

@@ -44,6 +44,8 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
 
     public IEnumerable<(string Id, string Name)> ProductNames => Book.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
+    internal override bool IsThere => Book.Rules.FindAgreement(new AgreementId(Id)) is not null;
+
     public IActionResult OnGet()
     {
         From ??= Period.FirstDay;

@@ -12,6 +12,8 @@ public sealed class BulkChangePage(BulkChanges changes) : BookPage
 
     public BulkView View { get; private set; } = null!;
 
+    internal override bool IsThere => changes.Find(Id) is not null;
+
     public IActionResult OnGet()
     {
         Show();

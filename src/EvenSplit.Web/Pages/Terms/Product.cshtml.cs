@@ -59,6 +59,8 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
     public static IEnumerable<(string Id, string Name)> VendorsOf(OpenedBook book) =>
         book.Rules.Payees.Where(p => p.Role == PayeeRole.Vendor).Select(p => (p.Id.Value, book.PayeeName(p.Id.Value)));
 
+    internal override bool IsThere => Book.Rules.FindProduct(new ProductId(Id)) is not null;
+
     public IActionResult OnGet()
     {
         if (desk.Draft(Id) is not { } draft) return NotFound();
