@@ -83,12 +83,12 @@ public sealed class StoppedIssueTests : IDisposable
     private bool TryStopped(int afterCommands, Action<IssueRun> issue)
     {
         var options = new DbContextOptionsBuilder<BookDbContext>().UseSqlite($"Data Source={_book.Place.Database}", sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
-            .AddInterceptors(new StopsAfter(afterCommands)).Options;
+            .AddInterceptors(new Record.RecordChain(), new StopsAfter(afterCommands)).Options;
         using var db = new BookDbContext(options);
         try
         {
             var (cache, clock, @sealed) = (_book.Get<BookCache, BookCache>(c => c), _book.Get<BookClock, BookClock>(c => c), _book.Get<Sealed, Sealed>(s => s));
-            var audit = new AuditLog(db, clock);
+            var audit = new AuditLog(db, clock, new RequestOrigin());
             issue(new IssueRun(db, cache, clock, _book.Place, @sealed, new PaymentDoubts(db, cache, clock, new OwedAgain(db, clock), audit), audit));
             return true;
         }

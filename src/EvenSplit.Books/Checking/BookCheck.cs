@@ -57,6 +57,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         var record = db.BookChecks.First(c => !c.IsDone);
         (record.IsDone, record.At, record.Milliseconds) = (true, TimeProvider.System.GetUtcNow(), (long)result.Took.TotalMilliseconds);
         (record.Differences, record.Waiting) = (result.Differences, result.Waiting);
+        if (db.Audit.AsNoTracking().OrderByDescending(a => a.Id).FirstOrDefault() is { } last) (record.LastAudit, record.LastAuditHash) = (last.Id, last.Hash);
         record.Lines = [.. result.Lines.Select((l, i) => new CheckLineRecord
         {
             Position = i,

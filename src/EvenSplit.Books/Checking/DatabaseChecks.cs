@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Record;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
@@ -23,6 +24,26 @@ internal static class DatabaseChecks
 
         yield return Guards(db);
         yield return References(db);
+        yield return RecordLinks(db);
+    }
+
+    /// <summary>Each row of the record against the one before it, and the row that the check before this one found last.</summary>
+    private static CheckLine RecordLinks(BookDbContext db)
+    {
+        var record = new Comparison("The record of what was done");
+        var things = db.Set<AuditThingRecord>().AsNoTracking().ToLookup(t => t.AuditId);
+        var known = db.BookChecks.AsNoTracking().Where(c => c.IsDone && c.LastAudit != null).OrderByDescending(c => c.Id).FirstOrDefault();
+        var (hash, id, linked, wasKnown) = ("", 0L, 0L, known is null);
+        foreach (var row in db.Audit.AsNoTracking().OrderBy(a => a.Id).AsEnumerable())
+        {
+            row.Things = [.. things[row.Id]];
+            if (row.Hash == RecordChain.HashOf(hash, row)) linked++;
+            else record.Differ(CheckSubject.Nothing, "", $"Row {row.Id}: {row.By}, {row.Action}", "is not what it was when it was written, or a row before it is gone", "as it was written");
+            (hash, id) = (row.Hash, row.Id);
+            if (known?.LastAudit == row.Id && known.LastAuditHash == row.Hash) wasKnown = true;
+        }
+        if (!wasKnown) record.Differ(CheckSubject.Nothing, "", $"Row {known!.LastAudit}, the last that the check before this one found", "gone, or another", "as it was");
+        return record.Line(MoneyWords.Count(id, "row"), MoneyWords.Count(linked, "row"));
     }
 
     private static CheckLine Guards(BookDbContext db)

@@ -19,7 +19,9 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.AuditRecord",
                 typeof(AuditRecord),
                 baseEntityType,
-                propertyCount: 5,
+                propertyCount: 8,
+                navigationCount: 1,
+                unnamedIndexCount: 1,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -51,6 +53,24 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(AuditRecord).GetProperty("By", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(AuditRecord).GetField("<By>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
+            var changes = runtimeEntityType.AddProperty(
+                "Changes",
+                typeof(string),
+                propertyInfo: typeof(AuditRecord).GetProperty("Changes", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(AuditRecord).GetField("<Changes>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var hash = runtimeEntityType.AddProperty(
+                "Hash",
+                typeof(string),
+                propertyInfo: typeof(AuditRecord).GetProperty("Hash", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(AuditRecord).GetField("<Hash>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var origin = runtimeEntityType.AddProperty(
+                "Origin",
+                typeof(string),
+                propertyInfo: typeof(AuditRecord).GetProperty("Origin", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(AuditRecord).GetField("<Origin>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
             var subject = runtimeEntityType.AddProperty(
                 "Subject",
                 typeof(string),
@@ -60,6 +80,9 @@ namespace EvenSplit.Books.Compiled
             var key = runtimeEntityType.AddKey(
                 new[] { id });
             runtimeEntityType.SetPrimaryKey(key);
+
+            var index = runtimeEntityType.AddIndex(
+                new[] { by, id });
 
             return runtimeEntityType;
         }

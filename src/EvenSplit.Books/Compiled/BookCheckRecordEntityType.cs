@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookCheckRecord",
                 typeof(BookCheckRecord),
                 baseEntityType,
-                propertyCount: 7,
+                propertyCount: 9,
                 navigationCount: 1,
                 keyCount: 1);
 
@@ -53,6 +53,20 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(BookCheckRecord).GetProperty("IsDone", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookCheckRecord).GetField("<IsDone>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: false);
+
+            var lastAudit = runtimeEntityType.AddProperty(
+                "LastAudit",
+                typeof(long?),
+                propertyInfo: typeof(BookCheckRecord).GetProperty("LastAudit", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookCheckRecord).GetField("<LastAudit>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var lastAuditHash = runtimeEntityType.AddProperty(
+                "LastAuditHash",
+                typeof(string),
+                propertyInfo: typeof(BookCheckRecord).GetProperty("LastAuditHash", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookCheckRecord).GetField("<LastAuditHash>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var milliseconds = runtimeEntityType.AddProperty(
                 "Milliseconds",

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("e8727e9a-501b-4995-b00a-f8054d05d5cb"), entityTypeCount: 84)
+            : base(skipDetectChanges: false, modelId: new Guid("80c14344-3d9f-4c67-bfd6-56b311e11af5"), entityTypeCount: 85)
         {
         }
 
@@ -25,6 +25,7 @@ namespace EvenSplit.Books.Compiled
             var agreementRecord = AgreementRecordEntityType.Create(this);
             var agreementVersionRecord = AgreementVersionRecordEntityType.Create(this);
             var auditRecord = AuditRecordEntityType.Create(this);
+            var auditThingRecord = AuditThingRecordEntityType.Create(this);
             var bookCheckRecord = BookCheckRecordEntityType.Create(this);
             var bookRecord = BookRecordEntityType.Create(this);
             var bookUser = BookUserEntityType.Create(this);
@@ -107,6 +108,7 @@ namespace EvenSplit.Books.Compiled
             AdjustmentRecordEntityType.CreateForeignKey1(adjustmentRecord, payeeRecord);
             AdvanceRecordEntityType.CreateForeignKey1(advanceRecord, payeeRecord);
             AgreementVersionRecordEntityType.CreateForeignKey1(agreementVersionRecord, agreementRecord);
+            AuditThingRecordEntityType.CreateForeignKey1(auditThingRecord, auditRecord);
             ChannelScheduleRecordEntityType.CreateForeignKey1(channelScheduleRecord, channelRecord);
             CheckDifferenceRecordEntityType.CreateForeignKey1(checkDifferenceRecord, checkLineRecord);
             CheckLineRecordEntityType.CreateForeignKey1(checkLineRecord, bookCheckRecord);
@@ -163,6 +165,7 @@ namespace EvenSplit.Books.Compiled
             AgreementRecordEntityType.CreateAnnotations(agreementRecord);
             AgreementVersionRecordEntityType.CreateAnnotations(agreementVersionRecord);
             AuditRecordEntityType.CreateAnnotations(auditRecord);
+            AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
             BookCheckRecordEntityType.CreateAnnotations(bookCheckRecord);
             BookRecordEntityType.CreateAnnotations(bookRecord);
             BookUserEntityType.CreateAnnotations(bookUser);

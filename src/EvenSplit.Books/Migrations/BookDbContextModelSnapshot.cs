@@ -269,13 +269,42 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Origin")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Subject")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
+                    b.HasIndex("By", "Id");
+
                     b.ToTable("Audit");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.AuditThingRecord", b =>
+                {
+                    b.Property<long>("AuditId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Thing")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("AuditId", "Thing");
+
+                    b.HasIndex("Thing", "AuditId");
+
+                    b.ToTable("AuditThings", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>
@@ -292,6 +321,12 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<bool>("IsDone")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LastAudit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastAuditHash")
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("Milliseconds")
                         .HasColumnType("INTEGER");
@@ -3021,6 +3056,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.AuditThingRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AuditRecord", null)
+                        .WithMany("Things")
+                        .HasForeignKey("AuditId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ChannelScheduleRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.ChannelRecord", null)
@@ -3420,6 +3464,11 @@ namespace EvenSplit.Books.Migrations
             modelBuilder.Entity("EvenSplit.Books.Model.AgreementRecord", b =>
                 {
                     b.Navigation("Versions");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.AuditRecord", b =>
+                {
+                    b.Navigation("Things");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>

@@ -8,6 +8,7 @@ CREATE TRIGGER Orders_TextWhenGone AFTER DELETE ON Orders BEGIN DELETE FROM Orde
 CREATE TRIGGER Entries_NoDelete BEFORE DELETE ON Entries BEGIN SELECT RAISE(ABORT, 'an entry is never deleted, only followed by another'); END;
 CREATE TRIGGER AgreementVersions_NoDelete BEFORE DELETE ON AgreementVersions BEGIN SELECT RAISE(ABORT, 'a published version is never deleted'); END;
 CREATE TRIGGER Audit_NoDelete BEFORE DELETE ON Audit BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
+CREATE TRIGGER AuditThings_NoDelete BEFORE DELETE ON AuditThings BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
 CREATE TRIGGER Acceptances_NoDelete BEFORE DELETE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never deleted'); END;
 CREATE TRIGGER StoreCredits_NoDelete BEFORE DELETE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never deleted'); END;
 CREATE TRIGGER PaymentFiles_NoDelete BEFORE DELETE ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never deleted'); END;
@@ -26,7 +27,9 @@ CREATE TRIGGER Takings_AsLocked BEFORE INSERT ON Takings WHEN (SELECT State FROM
 CREATE TRIGGER Takings_NoUpdate BEFORE UPDATE ON Takings BEGIN SELECT RAISE(ABORT, 'a row of Takings is never edited'); END;
 CREATE TRIGGER TakenSums_NoUpdate BEFORE UPDATE ON TakenSums BEGIN SELECT RAISE(ABORT, 'a row of TakenSums is never edited'); END;
 CREATE TRIGGER Recoupments_NoUpdate BEFORE UPDATE ON Recoupments BEGIN SELECT RAISE(ABORT, 'a row of Recoupments is never edited'); END;
-CREATE TRIGGER Audit_NoUpdate BEFORE UPDATE ON Audit BEGIN SELECT RAISE(ABORT, 'a row of Audit is never edited'); END;
+CREATE TRIGGER Audit_NoUpdate BEFORE UPDATE ON Audit WHEN OLD.Hash <> '' OR NEW.Id <> OLD.Id OR NEW.At <> OLD.At OR NEW.By <> OLD.By OR NEW.Action <> OLD.Action OR NEW.Subject <> OLD.Subject BEGIN SELECT RAISE(ABORT, 'a row of Audit is never edited'); END;
+CREATE TRIGGER Audit_Linked BEFORE INSERT ON Audit WHEN length(NEW.Hash) <> 64 OR NEW.Id <> (SELECT COALESCE(MAX(Id), 0) + 1 FROM Audit) BEGIN SELECT RAISE(ABORT, 'a row of Audit is linked to the one before it'); END;
+CREATE TRIGGER AuditThings_NoUpdate BEFORE UPDATE ON AuditThings BEGIN SELECT RAISE(ABORT, 'a row of AuditThings is never edited'); END;
 CREATE TRIGGER Acceptances_NoUpdate BEFORE UPDATE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never edited'); END;
 CREATE TRIGGER StoreCredits_NoUpdate BEFORE UPDATE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never edited'); END;
 CREATE TRIGGER PaymentFiles_NoUpdate BEFORE UPDATE OF Id, RunId, MessageId, Protected, Payments, Sum, Currency ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never edited'); END;
@@ -45,6 +48,7 @@ CREATE TRIGGER PaymentDoubts_NoDelete BEFORE DELETE ON PaymentDoubts BEGIN SELEC
 CREATE TRIGGER Entries_NoReplace BEFORE INSERT ON Entries WHEN EXISTS (SELECT 1 FROM Entries WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'an entry is never replaced, only followed by another'); END;
 CREATE TRIGGER AgreementVersions_NoReplace BEFORE INSERT ON AgreementVersions WHEN EXISTS (SELECT 1 FROM AgreementVersions WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a published version is never replaced'); END;
 CREATE TRIGGER Audit_NoReplace BEFORE INSERT ON Audit WHEN EXISTS (SELECT 1 FROM Audit WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a row of Audit is never replaced'); END;
+CREATE TRIGGER AuditThings_NoReplace BEFORE INSERT ON AuditThings WHEN EXISTS (SELECT 1 FROM AuditThings WHERE AuditId = NEW.AuditId AND Thing = NEW.Thing) BEGIN SELECT RAISE(ABORT, 'a row of AuditThings is never replaced'); END;
 CREATE TRIGGER Acceptances_NoReplace BEFORE INSERT ON Acceptances WHEN EXISTS (SELECT 1 FROM Acceptances WHERE Id = NEW.Id OR (VersionId = NEW.VersionId AND Payee = NEW.Payee)) BEGIN SELECT RAISE(ABORT, 'an acceptance is never replaced'); END;
 CREATE TRIGGER StoreCredits_NoReplace BEFORE INSERT ON StoreCredits WHEN EXISTS (SELECT 1 FROM StoreCredits WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'store credit that was given is never replaced'); END;
 CREATE TRIGGER PaymentFiles_NoReplace BEFORE INSERT ON PaymentFiles WHEN EXISTS (SELECT 1 FROM PaymentFiles WHERE Id = NEW.Id OR MessageId = NEW.MessageId) BEGIN SELECT RAISE(ABORT, 'a payment file is never replaced'); END;

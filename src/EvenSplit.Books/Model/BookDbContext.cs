@@ -136,6 +136,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureSales(model);
         ConfigurePayRuns(model);
         ConfigureChecks(model);
+        model.Entity<AuditRecord>().HasMany(a => a.Things).WithOne().HasForeignKey(t => t.AuditId);
+        model.Entity<AuditRecord>().HasIndex(a => new { a.By, a.Id });
+        model.Entity<AuditThingRecord>().ToTable("AuditThings").HasKey(t => new { t.AuditId, t.Thing });
+        model.Entity<AuditThingRecord>().HasIndex(t => new { t.Thing, t.AuditId });
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(typeof(TouchedOrdersText), typeof(SetOnce));
         model.Entity<RecalculationOrderRecord>().ToTable("RecalculationOrders").HasKey(o => new { o.RecalculationId, o.At, o.OrderId });
         model.Entity<FileSourceRecord>().HasKey(s => new { s.Name, s.Kind });

@@ -69,12 +69,27 @@ public sealed class ExchangeRateRecord
     public Rate Rate { get; set; }
 }
 
-/// <summary>One change somebody made: who, when, what. Never edited.</summary>
+/// <summary>One thing somebody did: who, when, from where, what, and what it changed. Never edited, and linked to the row before it.</summary>
 public sealed class AuditRecord
 {
     public long Id { get; set; }
     public DateTimeOffset At { get; set; }
     public required string By { get; set; }
+    /// <summary>An address on the network, or this machine.</summary>
+    public string Origin { get; set; } = "";
     public required string Action { get; set; }
     public required string Subject { get; set; }
+    /// <summary>What changed from what to what, as JSON; empty where nothing did.</summary>
+    public string Changes { get; set; } = "";
+    /// <summary>SHA-256 of this row and the hash before it, in hexadecimal digits.</summary>
+    public string Hash { get; set; } = "";
+    public List<AuditThingRecord> Things { get; set; } = [];
+}
+
+/// <summary>What a row of the record is about, so that a thing's history is found.</summary>
+public sealed class AuditThingRecord
+{
+    public long AuditId { get; set; }
+    /// <summary>Its kind and id: payee:anna, run:3.</summary>
+    public required string Thing { get; set; }
 }

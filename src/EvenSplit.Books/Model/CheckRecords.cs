@@ -15,6 +15,9 @@ public sealed class BookCheckRecord
     public long Differences { get; set; }
     /// <summary>How many orders were still to be worked out again, so that their figures were not compared; null where none were.</summary>
     public long? Waiting { get; set; }
+    /// <summary>The last row of the record at that time: the next check finds it there still. Null where there was none.</summary>
+    public long? LastAudit { get; set; }
+    public string? LastAuditHash { get; set; }
     public List<CheckLineRecord> Lines { get; set; } = [];
 }
 

@@ -30,6 +30,7 @@ public static class BookOpening
         TakeFingerprints(db);
         if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().BindOldDetails();
         DatabaseGuards.Renew(db);
+        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM Audit WHERE Id = (SELECT MIN(Id) FROM Audit) AND Hash = '')")) Record.RecordChain.Begin(db);
         db.RefreshStatistics();
         return isOld;
     }

@@ -29,7 +29,7 @@ public static class BookServices
             // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
             .AddInterceptors(new WriterQueue.ForTransactions(provider.GetRequiredService<WriterQueue>()), new WriterQueue.ForCommands(provider.GetRequiredService<WriterQueue>()))
-            .AddInterceptors(new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
+            .AddInterceptors(new Record.RecordChain(), new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddSingleton<BookCache>();
