@@ -49,7 +49,7 @@ const query = {
   '/terms/coverage columns': ['2'], '/terms/products collection': ['prints'], '/terms/products/{id} brought': ['yes'], '/terms/rewards since': ['2026-11-01'], '/terms/rewards until': ['2026-11-30'],
   '/people/{id} entry': [found.entry], '/sales/{orderId} entry': [found.entry], '/sales/clicks payee': ['hedge-friend-0007'], '/sales/sources payee': [], '/sales/sources to': [], '/sales/assign orders': [order],
   '/sales/by-hand kind': ['Refund'], '/sales/import kind': ['Refunds'], '/sales/import source': [], '/people/new id': [], '/terms/new copy': ['friends-of-the-hedge'], '/terms/new id': [], '/terms/new saved': [],
-  '/terms/{id}/next copy': [], '/terms/{id}/next saved': [], '/terms/rehearsals/{id:int} order': [], '/error code': [], '/ period': [], '/clock period': [], '/refused period': [], '/sign-out period': [], '/error period': [],
+  '/terms/{id}/next copy': [], '/terms/{id}/next saved': [], '/terms/rehearsals/{id:int} order': [], '/books/record by': ['Lena Marrow'], '/books/record thing': ['run:1'], '/books/record from': ['2026-11-01'], '/books/record to': ['2026-11-30'], '/books/record before': ['1000'], '/new-password user': [], '/new-password token': [], '/new-password period': [], '/error code': [], '/ period': [], '/clock period': [], '/refused period': [], '/sign-out period': [], '/error period': [],
 };
 
 const pages = [];

@@ -14,7 +14,7 @@ internal static class CliServices
         var services = new ServiceCollection();
         services.AddLogging();
         services.AddBook(place);
-        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>();
+        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>().AddPasswordValidator<PasswordsOthersHave>();
         return services.BuildServiceProvider();
     }
 }

@@ -6,7 +6,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     DemoCommand.Make(),
     ImportCommand.Make(),
     SourceCommand.Make(),
-    UserCommand.Make(),
+    UserCommand.Make(), UserCommand.MakeConfirm(),
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),

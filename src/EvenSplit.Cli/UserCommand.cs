@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Security.Cryptography;
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli;
 
@@ -9,6 +10,20 @@ namespace EvenSplit.Cli;
 internal static class UserCommand
 {
     private const int Digits = 16;
+
+    /// <summary>Where there is nobody else who could: whoever has the machine has the book.</summary>
+    public static Command MakeConfirm()
+    {
+        var data = DataOption.Make();
+        var name = new Argument<string>("name") { Description = "The name they sign in with." };
+        var command = new Command("confirm-user", "Confirms the role that somebody was given, where nobody else can.") { name, data };
+        command.SetAction(parsed => InBook.Do(parsed.GetRequiredValue(data), services =>
+        {
+            services.GetRequiredService<UserDesk>().ConfirmAtTheMachine(parsed.GetRequiredValue(name), Environment.UserName);
+            return Task.FromResult($"{parsed.GetRequiredValue(name)} is confirmed.");
+        }));
+        return command;
+    }
 
     public static Command Make()
     {

@@ -7,7 +7,7 @@ namespace EvenSplit.Web.Tests;
 
 public sealed class WhoMayWhat : IAsyncLifetime
 {
-    private static readonly string[] Open = ["/sign-in", "/setup", "/error"];
+    private static readonly string[] Open = ["/sign-in", "/setup", "/error", "/new-password"];
 
     private readonly TestSite _site = new();
 

@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 8,
                 navigationCount: 1,
-                unnamedIndexCount: 1,
+                unnamedIndexCount: 2,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -82,6 +82,9 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
+                new[] { at });
+
+            var index0 = runtimeEntityType.AddIndex(
                 new[] { by, id });
 
             return runtimeEntityType;

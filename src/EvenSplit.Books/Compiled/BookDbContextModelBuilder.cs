@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("80c14344-3d9f-4c67-bfd6-56b311e11af5"), entityTypeCount: 85)
+            : base(skipDetectChanges: false, modelId: new Guid("8f0798a2-9210-4372-9982-6f367d30fc33"), entityTypeCount: 86)
         {
         }
 
@@ -88,6 +88,7 @@ namespace EvenSplit.Books.Compiled
             var runMarkRecord = RunMarkRecordEntityType.Create(this);
             var runRateRecord = RunRateRecordEntityType.Create(this);
             var salesSumRecord = SalesSumRecordEntityType.Create(this);
+            var sessionRecord = SessionRecordEntityType.Create(this);
             var storeCreditRecord = StoreCreditRecordEntityType.Create(this);
             var takenSumRecord = TakenSumRecordEntityType.Create(this);
             var takingRecord = TakingRecordEntityType.Create(this);
@@ -142,6 +143,7 @@ namespace EvenSplit.Books.Compiled
             RemittanceRecordEntityType.CreateForeignKey2(remittanceRecord, payRunRecord);
             RunMarkRecordEntityType.CreateForeignKey1(runMarkRecord, payRunRecord);
             RunRateRecordEntityType.CreateForeignKey1(runRateRecord, payRunRecord);
+            SessionRecordEntityType.CreateForeignKey1(sessionRecord, bookUser);
             TakenSumRecordEntityType.CreateForeignKey1(takenSumRecord, payRunRecord);
             TakingRecordEntityType.CreateForeignKey1(takingRecord, payRunRecord);
             TargetReachedRecordEntityType.CreateForeignKey1(targetReachedRecord, payeeRecord);
@@ -228,6 +230,7 @@ namespace EvenSplit.Books.Compiled
             RunMarkRecordEntityType.CreateAnnotations(runMarkRecord);
             RunRateRecordEntityType.CreateAnnotations(runRateRecord);
             SalesSumRecordEntityType.CreateAnnotations(salesSumRecord);
+            SessionRecordEntityType.CreateAnnotations(sessionRecord);
             StoreCreditRecordEntityType.CreateAnnotations(storeCreditRecord);
             TakenSumRecordEntityType.CreateAnnotations(takenSumRecord);
             TakingRecordEntityType.CreateAnnotations(takingRecord);

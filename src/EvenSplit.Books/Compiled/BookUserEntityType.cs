@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookUser",
                 typeof(BookUser),
                 baseEntityType,
-                propertyCount: 16,
+                propertyCount: 18,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -67,6 +67,14 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(IdentityUser<string>).GetField("<EmailConfirmed>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: false);
 
+            var endedAt = runtimeEntityType.AddProperty(
+                "EndedAt",
+                typeof(DateTimeOffset?),
+                propertyInfo: typeof(BookUser).GetProperty("EndedAt", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookUser).GetField("<EndedAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true,
+                valueConverter: new UtcTicks());
+
             var lockoutEnabled = runtimeEntityType.AddProperty(
                 "LockoutEnabled",
                 typeof(bool),
@@ -81,6 +89,13 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(IdentityUser<string>).GetField("<LockoutEnd>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true,
                 valueConverter: new UtcTicks());
+
+            var madeBy = runtimeEntityType.AddProperty(
+                "MadeBy",
+                typeof(string),
+                propertyInfo: typeof(BookUser).GetProperty("MadeBy", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookUser).GetField("<MadeBy>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var normalizedEmail = runtimeEntityType.AddProperty(
                 "NormalizedEmail",

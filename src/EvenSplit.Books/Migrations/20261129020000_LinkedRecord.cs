@@ -15,6 +15,7 @@ public sealed class LinkedRecord : Migration
         ALTER TABLE Audit ADD COLUMN Changes TEXT NOT NULL DEFAULT '';
         ALTER TABLE Audit ADD COLUMN Hash TEXT NOT NULL DEFAULT '';
         CREATE INDEX IX_Audit_By_Id ON Audit (By, Id);
+        CREATE INDEX IX_Audit_At ON Audit (At);
         CREATE TABLE AuditThings (AuditId INTEGER NOT NULL, Thing TEXT NOT NULL, CONSTRAINT PK_AuditThings PRIMARY KEY (AuditId, Thing),
             CONSTRAINT FK_AuditThings_Audit_AuditId FOREIGN KEY (AuditId) REFERENCES Audit (Id) ON DELETE CASCADE);
         CREATE INDEX IX_AuditThings_Thing_AuditId ON AuditThings (Thing, AuditId);

@@ -287,6 +287,8 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
                     b.HasIndex("By", "Id");
 
                     b.ToTable("Audit");
@@ -408,11 +410,17 @@ namespace EvenSplit.Books.Migrations
                     b.Property<bool>("EmailConfirmed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("INTEGER");
 
                     b.Property<long?>("LockoutEnd")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("MadeBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("NormalizedEmail")
                         .HasMaxLength(256)
@@ -2637,6 +2645,32 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("SalesSums");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.SessionRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Origin")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UserId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("UserId");
+
+                    b.ToTable("Sessions");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -3337,6 +3371,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.PayRunRecord", null)
                         .WithMany()
                         .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.SessionRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.BookUser", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -81,6 +81,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<RunRateRecord> RunRates => Set<RunRateRecord>();
     public DbSet<RunMarkRecord> RunMarks => Set<RunMarkRecord>();
     public DbSet<HolidayRecord> Holidays => Set<HolidayRecord>();
+    public DbSet<SessionRecord> Sessions => Set<SessionRecord>();
     public DbSet<BookCheckRecord> BookChecks => Set<BookCheckRecord>();
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
 
@@ -136,8 +137,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureSales(model);
         ConfigurePayRuns(model);
         ConfigureChecks(model);
+        model.Entity<SessionRecord>().HasOne<BookUser>().WithMany().HasForeignKey(s => s.UserId);
         model.Entity<AuditRecord>().HasMany(a => a.Things).WithOne().HasForeignKey(t => t.AuditId);
         model.Entity<AuditRecord>().HasIndex(a => new { a.By, a.Id });
+        model.Entity<AuditRecord>().HasIndex(a => a.At);
         model.Entity<AuditThingRecord>().ToTable("AuditThings").HasKey(t => new { t.AuditId, t.Thing });
         model.Entity<AuditThingRecord>().HasIndex(t => new { t.Thing, t.AuditId });
         model.Entity<RecalculationRecord>().Property(r => r.Touched).HasConversion(typeof(TouchedOrdersText), typeof(SetOnce));

@@ -6,6 +6,21 @@ namespace EvenSplit.Books.Model;
 public sealed class BookUser : IdentityUser
 {
     public required string DisplayName { get; set; }
+    /// <summary>Who gave them their role or their sign-in last; null once somebody else has confirmed it, or where that was done at the machine itself.</summary>
+    public string? MadeBy { get; set; }
+    /// <summary>From when on they sign in no more.</summary>
+    public DateTimeOffset? EndedAt { get; set; }
+}
+
+/// <summary>One sign-in.</summary>
+public sealed class SessionRecord
+{
+    public required string Id { get; set; }
+    public required string UserId { get; set; }
+    public DateTimeOffset StartedAt { get; set; }
+    public DateTimeOffset? EndedAt { get; set; }
+    /// <summary>An address on the network.</summary>
+    public required string Origin { get; set; }
 }
 
 /// <summary>The roles of a book. The approver is never the one who prepared the run.</summary>

@@ -14,7 +14,7 @@ public sealed record OwedRow(string PayeeId, string Payee, Currency Currency, IR
 }
 
 /// <summary>Money left in balances: how old it is, whose is below nothing, and what two persons give up.</summary>
-public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
+public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock clock, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<OwedRow> Find()
     {
@@ -65,7 +65,7 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
     {
         using var transaction = db.Database.BeginTransaction();
         var writeOff = Open(id);
-        if (writeOff.ProposedBy == by) throw new RefusedException($"{by} proposed this, so somebody else must confirm it.");
+        fourEyes.Demand("this write-off", by, writeOff.ProposedBy);
         var currency = Currency.Of(writeOff.Currency);
         var balance = Find().FirstOrDefault(r => r.PayeeId == writeOff.Payee && r.Currency == currency)?.Sum ?? 0;
         if (balance != -writeOff.Amount)

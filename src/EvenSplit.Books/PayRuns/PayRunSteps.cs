@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>Takes a run from gathering over locked to approved, and closes it when everything in it is paid.</summary>
-public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, PaymentDoubts doubts, AuditLog audit) : IUseCase
+public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, PaymentDoubts doubts, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     /// <summary>Starts gathering a run for everyone.</summary>
     /// <param name="asOf">Entries that have cleared by this date are taken.</param>
@@ -135,6 +135,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "What is unusual is looked at after a run is locked and before it is approved.");
+        fourEyes.Demand("this run", by, run.PreparedBy, run.LockedBy);
         var marks = db.RunMarks.Where(m => m.RunId == id && m.LookedAtBy == null && (payee == null || m.Payee == payee)).ExecuteUpdate(set => set.SetProperty(m => m.LookedAtBy, by));
         Note(by, $"look at {MoneyWords.Count(marks, "mark")} in", run);
         transaction.Commit();
@@ -146,10 +147,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "Only a locked run can be approved.");
-        if (run.PreparedBy == by || run.LockedBy == by)
-        {
-            throw new RefusedException($"{by} prepared this run, so somebody else must approve it.");
-        }
+        fourEyes.Demand("this run", by, run.PreparedBy, run.LockedBy);
         if (db.RunMarks.Count(m => m.RunId == id && m.LookedAtBy == null) is > 0 and var open) throw new RefusedException($"{MoneyWords.Count(open, "thing")} unusual about this run {(open == 1 ? "was" : "were")} not looked at yet.");
         if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
         if (RunView.ControlTextOf(PayRunDesk.Control(db, id)) != sums) throw new RefusedException("The run has changed since you looked at it; compare the control sums as they are now.");

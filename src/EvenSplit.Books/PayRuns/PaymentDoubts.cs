@@ -12,7 +12,7 @@ public sealed record PaymentDoubtView(PaymentDoubtRecord Record, string PayeeId,
 /// What a message says about a payment and nobody acts upon alone: that it did not arrive, where only an uploaded file says so, since what is owed again is paid
 /// again; and that a payment has left the account which was refused before.
 /// </summary>
-public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock clock, OwedAgain owed, AuditLog audit) : IUseCase
+public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock clock, OwedAgain owed, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<PaymentDoubtView> Waiting()
     {
@@ -50,7 +50,7 @@ public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock c
         var doubt = Open(id);
         if (doubt.Kind != PaymentDoubtKind.PaidThoughRefused)
         {
-            if (doubt.RaisedBy == by) throw new RefusedException($"{by} brought the file in, so somebody else must say that the payment did not arrive.");
+            fourEyes.Demand("this answer", by, doubt.RaisedBy);
             var remittance = db.Remittances.Known(r => r.Id == doubt.RemittanceId);
             var state = doubt.Kind == PaymentDoubtKind.Returned ? RemittanceState.Returned : RemittanceState.Refused;
             if (remittance.State != RemittanceState.Sent && (state == RemittanceState.Refused || remittance.State != RemittanceState.Confirmed))

@@ -21,7 +21,7 @@ public sealed record PayoutDetailsDraft
 /// Where payees' money goes. That is how payouts are stolen, so: a change needs a second person and waits two days, and the details themselves
 /// are never shown again.
 /// </summary>
-public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, AuditLog audit) : IUseCase
+public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     public const int DaysToWait = 2;
 
@@ -74,7 +74,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     {
         using var transaction = db.Database.BeginTransaction();
         var details = Open(id);
-        if (details.ProposedBy == by) throw new RefusedException($"{by} proposed these details, so somebody else must confirm them.");
+        fourEyes.Demand("these details", by, details.ProposedBy);
         (details.ConfirmedBy, details.UsableFrom) = (by, clock.Today.AddDays(DaysToWait));
         db.Payees.Known(p => p.Id == details.Payee).Method = details.Method;
         audit.Note(by, "confirm payout details", $"{details.Payee}: {details.Shown}, from {details.UsableFrom:yyyy-MM-dd}");

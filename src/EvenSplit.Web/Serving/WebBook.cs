@@ -34,6 +34,8 @@ internal static class WebBook
         builder.Services.AddHostedService<BackgroundWork>();
         builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
+        builder.Services.AddSingleton<SignInThrottle>();
+        builder.Services.AddScoped<SignInCookie>();
         builder.Services.AddSingleton<EventDoor>();
         builder.Services.AddHostedService(services => services.GetRequiredService<EventDoor>());
         AddSignIn(builder.Services);
@@ -65,6 +67,11 @@ internal static class WebBook
         });
         app.UseRouting();
         app.UseMiddleware<OpenBookFirst>();
+        app.Use((context, next) =>
+        {
+            if (context.Connection.RemoteIpAddress is { } address) context.RequestServices.GetRequiredService<RequestOrigin>().Text = address.ToString();
+            return next(context);
+        });
         app.UseAuthentication();
         app.UseAuthorization();
         SalesHook.Map(app);
@@ -76,6 +83,8 @@ internal static class WebBook
     {
         services.AddIdentity<BookUser, IdentityRole>(BookUsers.Configure)
             .AddEntityFrameworkStores<BookDbContext>()
+            .AddPasswordValidator<PasswordsOthersHave>()
+            .AddDefaultTokenProviders()
             .AddClaimsPrincipalFactory<DisplayNameClaims>();
         services.ConfigureApplicationCookie(cookie =>
         {
@@ -84,8 +93,10 @@ internal static class WebBook
             cookie.Cookie.Name = "evensplit";
             cookie.Cookie.SameSite = SameSiteMode.Strict;
             cookie.Cookie.HttpOnly = true;
-            cookie.ExpireTimeSpan = TimeSpan.FromHours(10);
+            // How long nobody has to do anything.
+            cookie.ExpireTimeSpan = TimeSpan.FromHours(2);
             cookie.SlidingExpiration = true;
+            cookie.Events.OnValidatePrincipal = SignInCookie.ValidateAsync;
         });
         services.AddAuthorizationBuilder()
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
@@ -101,6 +112,7 @@ internal static class WebBook
             pages.Conventions.ConfigureFilter(new AutoValidateAntiforgeryTokenAttribute());
             pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(WritesByLead)));
             pages.Conventions.ConfigureFilter(new RefusedFilter());
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(DownloadsOnRecord)));
             // A form that adds a thing also changes one.
             pages.Conventions.AddPageRoute("/Terms/Edit", "{period:period}/terms/{id}/next");
             pages.Conventions.AddPageRoute("/People/Edit", "{period:period}/people/{id}/edit");

@@ -9,7 +9,7 @@ namespace EvenSplit.Web.Pages;
 
 /// <summary>The first start of an own book: its name, currency, time zone and owner. Gone once the book is open.</summary>
 [AllowAnonymous]
-public sealed class SetupPage(OpenBook open, SignInManager<BookUser> signIn, UserManager<BookUser> users, BookDbContext db) : BookPage
+public sealed class SetupPage(OpenBook open, SignInCookie cookie, UserManager<BookUser> users, BookDbContext db) : BookPage
 {
     [BindProperty]
     public string BookName { get; set; } = "";
@@ -39,7 +39,7 @@ public sealed class SetupPage(OpenBook open, SignInManager<BookUser> signIn, Use
         await BookUsers.AddAsync(HttpContext.RequestServices, UserName, DisplayName, Roles.Lead, Password);
         open.Open(BookName, Currency, TimeZone, DisplayName.Trim());
         await transaction.CommitAsync();
-        await signIn.SignInAsync((await users.FindByNameAsync(UserName.Trim()))!, isPersistent: false);
+        await cookie.StartAsync((await users.FindByNameAsync(UserName.Trim()))!);
         return Redirect("/");
     }
 }

@@ -1,18 +1,16 @@
-using EvenSplit.Books.Model;
 using EvenSplit.Web.Serving;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class SignOutPage(SignInManager<BookUser> signIn) : BookPage
+public sealed class SignOutPage(SignInCookie cookie) : BookPage
 {
     public IActionResult OnGet() => Redirect("/");
 
     [WriteBy(Policies.Anyone)]
     public async Task<IActionResult> OnPostAsync()
     {
-        await signIn.SignOutAsync();
+        await cookie.EndAsync(User);
         return Redirect("/sign-in");
     }
 }

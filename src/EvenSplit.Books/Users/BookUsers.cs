@@ -16,13 +16,12 @@ public static class BookUsers
         options.Password.RequireLowercase = false;
         options.Password.RequireUppercase = false;
         options.Password.RequireNonAlphanumeric = false;
-        options.Lockout.MaxFailedAccessAttempts = 6;
-        options.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(10);
     }
 
     /// <summary>Adds somebody with one role.</summary>
     /// <exception cref="RefusedException">The name is taken or unfit, the display name is another's, or the password is too weak.</exception>
-    public static async Task AddAsync(IServiceProvider services, string userName, string displayName, string role, string password)
+    /// <param name="madeBy">The lead who adds them; null where it is done at the machine itself, or by the owner of a new book.</param>
+    public static async Task AddAsync(IServiceProvider services, string userName, string displayName, string role, string password, string? madeBy = null)
     {
         if (!Roles.All.Contains(role)) throw new RefusedException("Choose a role.", "Role");
         if (string.IsNullOrWhiteSpace(displayName)) throw new RefusedException("Give their name; it stands beside what they do.", "DisplayName");
@@ -31,7 +30,7 @@ public static class BookUsers
         if (await users.Users.AnyAsync(u => u.DisplayName == displayName.Trim())) throw new RefusedException($"There is a {displayName.Trim()} already; tell them apart.", "DisplayName");
         var roles = services.GetRequiredService<RoleManager<IdentityRole>>();
         if (!await roles.RoleExistsAsync(role)) await roles.CreateAsync(new IdentityRole(role));
-        var user = new BookUser { UserName = userName.Trim(), DisplayName = displayName.Trim() };
+        var user = new BookUser { UserName = userName.Trim(), DisplayName = displayName.Trim(), MadeBy = madeBy };
         var result = await users.CreateAsync(user, password);
         if (!result.Succeeded)
         {
@@ -39,14 +38,6 @@ public static class BookUsers
             throw new RefusedException(error.Description, error.Code.StartsWith("Password", StringComparison.Ordinal) ? "Password" : "UserName");
         }
         await users.AddToRoleAsync(user, role);
+        services.GetRequiredService<AuditLog>().NoteAlone(madeBy ?? "the machine", $"add a {role}", user.DisplayName);
     }
-
-    public static IReadOnlyList<(string Name, string UserName, string Role)> List(BookDbContext db) => db.Users
-        .Select(u => new
-        {
-            u.DisplayName,
-            u.UserName,
-            Role = db.UserRoles.Where(r => r.UserId == u.Id).Join(db.Roles, r => r.RoleId, r => r.Id, (_, r) => r.Name).First(),
-        })
-        .OrderBy(u => u.DisplayName).AsEnumerable().Select(u => (u.DisplayName, u.UserName ?? "", u.Role ?? "")).ToArray();
 }

@@ -1,0 +1,25 @@
+using EvenSplit.Books.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books;
+
+/// <summary>
+/// Whoever prepared something does not release it, nor does somebody whom they themselves put into the role that releases: until another person has confirmed that
+/// role, both count as one.
+/// </summary>
+public sealed class FourEyes(BookDbContext db) : IUseCase
+{
+    /// <param name="what">What was prepared, as in "this run".</param>
+    /// <param name="by">Who is about to release it.</param>
+    /// <param name="preparers">Who had a part in it.</param>
+    /// <exception cref="RefusedException">They prepared it, or got their role from somebody who did.</exception>
+    internal void Demand(string what, string by, params IEnumerable<string?> preparers)
+    {
+        var prepared = preparers.OfType<string>().ToHashSet();
+        if (prepared.Contains(by)) throw new RefusedException($"{by} prepared {what}, so somebody else must do this.");
+        if (db.Users.AsNoTracking().Where(u => u.DisplayName == by).Select(u => u.MadeBy).FirstOrDefault() is { } maker && prepared.Contains(maker))
+        {
+            throw new RefusedException($"{maker} prepared {what} and gave {by} the role that releases it. Somebody else confirms that role first, under Who signs in.");
+        }
+    }
+}
