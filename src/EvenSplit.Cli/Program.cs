@@ -6,12 +6,15 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     DemoCommand.Make(),
     ImportCommand.Make(),
     SourceCommand.Make(),
-    UserCommand.Make(), UserCommand.MakeConfirm(),
+    UserCommand.Make(),
+    UserCommand.MakeConfirm(),
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
     LoadCommand.MakeExport(),
     CheckCommand.Make(),
+    BackupCommand.Make(),
+    BackupCommand.MakeRestore(),
     EvenSplit.Cli.Bench.BenchCommand.Make(),
 };
 return root.Parse(args).Invoke();

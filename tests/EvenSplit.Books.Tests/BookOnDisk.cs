@@ -14,11 +14,16 @@ internal sealed class EmptyFolder : IDisposable
     {
         Place = new BookPlace(Path.Combine(Path.GetTempPath(), "evensplit-" + Guid.NewGuid().ToString("N")));
         Directory.CreateDirectory(Place.Folder);
+        _services = ServicesOf(Place);
+    }
+
+    public static ServiceProvider ServicesOf(BookPlace place)
+    {
         var services = new ServiceCollection();
         services.AddLogging();
-        services.AddBook(Place);
+        services.AddBook(place);
         services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>();
-        _services = services.BuildServiceProvider();
+        return services.BuildServiceProvider();
     }
 
     public BookPlace Place { get; }

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("8f0798a2-9210-4372-9982-6f367d30fc33"), entityTypeCount: 86)
+            : base(skipDetectChanges: false, modelId: new Guid("a64eab43-8f05-4bb8-a2d6-bd45a288f294"), entityTypeCount: 86)
         {
         }
 

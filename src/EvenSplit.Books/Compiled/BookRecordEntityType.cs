@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookRecord",
                 typeof(BookRecord),
                 baseEntityType,
-                propertyCount: 10,
+                propertyCount: 12,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -59,6 +59,12 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(BookRecord).GetField("<DemoToday>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
 
+            var mark = runtimeEntityType.AddProperty(
+                "Mark",
+                typeof(string),
+                propertyInfo: typeof(BookRecord).GetProperty("Mark", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<Mark>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
             var name = runtimeEntityType.AddProperty(
                 "Name",
                 typeof(string),
@@ -72,6 +78,14 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(BookRecord).GetField("<RefundLimit>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 valueConverter: new Millionths());
             refundLimit.SetSentinelFromProviderValue(0L);
+
+            var restoredFrom = runtimeEntityType.AddProperty(
+                "RestoredFrom",
+                typeof(DateTimeOffset?),
+                propertyInfo: typeof(BookRecord).GetProperty("RestoredFrom", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<RestoredFrom>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true,
+                valueConverter: new UtcTicks());
 
             var rulesVersion = runtimeEntityType.AddProperty(
                 "RulesVersion",

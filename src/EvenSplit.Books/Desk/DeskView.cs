@@ -1,3 +1,4 @@
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
@@ -18,10 +19,17 @@ public sealed record Step(StepKind Kind, StepState State, string Words, int? Run
 /// <summary>What needs a person this month end, and where the month's money went.</summary>
 public sealed record DeskView(
     Period Period, long Orders, IReadOnlyList<Ribbon> Ribbons, IReadOnlyList<Money> TakenBack, IReadOnlyList<Step> Steps,
-    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck, IReadOnlyList<WorkFault> Faults);
+    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck, IReadOnlyList<WorkFault> Faults)
+{
+    /// <summary>When the book was last backed up; null where it never was.</summary>
+    public DateTimeOffset? LastBackup { get; init; }
+
+    /// <summary>When the backup was made that the book came back from, as long as that is not settled.</summary>
+    public DateTimeOffset? RestoredFrom { get; init; }
+}
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock, WorkFaults faults) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock, WorkFaults faults, BookBackup backups, RestoredBook restored) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -43,7 +51,11 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
             owed,
             db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished),
             check.Latest(),
-            faults.Now);
+            faults.Now)
+        {
+            LastBackup = backups.Last(),
+            RestoredFrom = restored.From,
+        };
     }
 
     private List<Step> Steps(Period period, long orders, long withExceptions, DateOnly today)

@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace EvenSplit.Books.Migrations;
 
-/// <summary>Who gave somebody their role, who signs in no more, and who is signed in. Who was there before counts as confirmed.</summary>
+/// <summary>Who gave somebody their role, who signs in no more, who is signed in; and what a book says that came back from a backup. Who was there before counts as confirmed.</summary>
 [DbContext(typeof(BookDbContext))]
 [Migration("20261129030000_UsersAndSessions")]
 public sealed class UsersAndSessions : Migration
@@ -13,6 +13,8 @@ public sealed class UsersAndSessions : Migration
         """
         ALTER TABLE AspNetUsers ADD COLUMN MadeBy TEXT NULL;
         ALTER TABLE AspNetUsers ADD COLUMN EndedAt INTEGER NULL;
+        ALTER TABLE Book ADD COLUMN Mark TEXT NOT NULL DEFAULT '';
+        ALTER TABLE Book ADD COLUMN RestoredFrom INTEGER NULL;
         CREATE TABLE Sessions (Id TEXT NOT NULL CONSTRAINT PK_Sessions PRIMARY KEY, UserId TEXT NOT NULL, StartedAt INTEGER NOT NULL, EndedAt INTEGER NULL, Origin TEXT NOT NULL,
             CONSTRAINT FK_Sessions_AspNetUsers_UserId FOREIGN KEY (UserId) REFERENCES AspNetUsers (Id) ON DELETE CASCADE);
         CREATE INDEX IX_Sessions_UserId ON Sessions (UserId);

@@ -364,11 +364,18 @@ namespace EvenSplit.Books.Migrations
                     b.Property<DateOnly?>("DemoToday")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Mark")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<long>("RefundLimit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RestoredFrom")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("RulesVersion")

@@ -18,6 +18,10 @@ public sealed class BookRecord
     public string ShopAddress { get; set; } = "";
     /// <summary>Above this share of refunds, of orders or of money, a hold is proposed for an affiliate.</summary>
     public Rate RefundLimit { get; set; } = new(Rate.One / 10);
+    /// <summary>Stands in every reference of a payment from here on; another each time the book comes back from a backup, empty before that.</summary>
+    public string Mark { get; set; } = "";
+    /// <summary>When the backup was made that the book came back from, until what was done since is taken up.</summary>
+    public DateTimeOffset? RestoredFrom { get; set; }
     /// <summary>Counts every change of what orders are worked out against, so that a rulebook in memory knows it is old.</summary>
     public long RulesVersion { get; set; }
 }

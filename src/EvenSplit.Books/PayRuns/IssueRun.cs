@@ -1,4 +1,5 @@
 using System.Globalization;
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Core;
@@ -16,7 +17,7 @@ public sealed record Funding(PayoutMethod Method, Currency Currency, string? Acc
 /// double click either all is issued or nothing; laying the files where the bank fetches them is done again until it is done, with the same names and
 /// the same contents.
 /// </summary>
-public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, PaymentDoubts doubts, AuditLog audit) : IUseCase
+public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, PaymentDoubts doubts, RestoredBook restored, AuditLog audit) : IUseCase
 {
     /// <summary>What is to be paid in a run that was not sent yet, per method, currency and account.</summary>
     public IReadOnlyList<Funding> FundingOf(int id)
@@ -42,6 +43,7 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         var run = db.PayRuns.Include(r => r.Remittances).Known(r => r.Id == id);
         if (run.State is not (RunState.Approved or RunState.Issued)) throw new RefusedException(run.State == RunState.Closed ? "This run is closed." : "A run must be approved before it is issued.");
         if (run.IssuedAt is { } at) throw new RefusedException($"This run was issued on {cache.Get(db).Local(at)} already; nothing was sent again.");
+        restored.DemandSettled();
         if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
         var ready = run.Remittances.Where(r => r is { Paid: > 0, State: RemittanceState.Ready }).OrderBy(r => r.Id).ToArray();
         var details = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).ToDictionary(d => d.Id);
@@ -61,7 +63,7 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
     private void Send(PayRunRecord run, PayoutMethod method, Currency currency, RemittanceRecord[] remittances, Dictionary<int, PayoutDetailsRecord> details, string by)
     {
         // Remittances of approved runs are never deleted, so their keys are never used again.
-        string Reference(RemittanceRecord r) => string.Create(CultureInfo.InvariantCulture, $"ES-{run.AsOf:yyMMdd}-{r.Id}");
+        string Reference(RemittanceRecord r) => string.Create(CultureInfo.InvariantCulture, $"{Prefix}-{run.AsOf:yyMMdd}-{r.Id}");
         var note = $"{cache.Get(db).Record.Name}, run as of {run.AsOf.InWords()}";
         var content = method switch
         {
@@ -102,9 +104,12 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         return file;
     }
 
+    /// <summary>With the mark of a book that came back: what it issued after the backup was made, and does not know, was named otherwise.</summary>
+    private string Prefix => cache.Get(db).Record.Mark is { Length: > 0 } mark ? $"ES-{mark}" : "ES";
+
     /// <summary>A run is issued once, and has one file per method and currency.</summary>
-    private static string MessageId(PayRunRecord run, PayoutMethod method, Currency currency) =>
-        string.Create(CultureInfo.InvariantCulture, $"ES-{run.AsOf:yyMMdd}-{run.Id}-{method switch { PayoutMethod.Bank => "BANK", PayoutMethod.Wallet => "WALLET", PayoutMethod.StoreCredit => "CREDIT", _ => "HAND" }}-{currency.Code}");
+    private string MessageId(PayRunRecord run, PayoutMethod method, Currency currency) =>
+        string.Create(CultureInfo.InvariantCulture, $"{Prefix}-{run.AsOf:yyMMdd}-{run.Id}-{method switch { PayoutMethod.Bank => "BANK", PayoutMethod.Wallet => "WALLET", PayoutMethod.StoreCredit => "CREDIT", _ => "HAND" }}-{currency.Code}");
 
     private BankAccount From(Currency currency) => db.PayingAccounts.AsNoTracking().FirstOrDefault(a => a.Currency == currency.Code) is { } account
         ? new BankAccount(account.Holder, account.Iban, account.Bic)

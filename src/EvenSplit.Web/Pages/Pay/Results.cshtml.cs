@@ -1,4 +1,5 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
@@ -8,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Reads what became of payments.</summary>
-public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts) : BookPage
+public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts, RestoredBook restored) : BookPage
 {
     [BindProperty]
     public new IFormFile? File { get; set; }
@@ -24,6 +25,16 @@ public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts) : 
     public void OnGet() => Show();
 
     public override void Show() => (Messages, Faulty, Doubts) = (results.Latest(), results.PutAside(), doubts.Waiting());
+
+    /// <summary>When the backup was made that the book came back from, as long as that is not settled.</summary>
+    public DateTimeOffset? RestoredFrom => restored.From;
+
+    public IActionResult OnPostTakenUp()
+    {
+        restored.TakenUp(By);
+        Done = "Taken up: runs are issued again.";
+        return RedirectToPage(new { handler = "" });
+    }
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
