@@ -223,7 +223,8 @@ public sealed class PaymentTests : IDisposable
         _book.Do<PayRunSteps>(s => s.Lock(id, Lead));
         Assert.Equal((sums, open), (_book.Run(id).ControlText, OpenSums()));
         // Whoever unlocked it has prepared it.
-        _book.Do<PayRunSteps>(s => s.LookAt(id, null, Approver));
+        Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.LookAt(id, null, Approver)));
+        _book.Do<PayRunSteps>(s => s.LookAt(id, null, "Third"));
         Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.Approve(id, sums, Approver)));
         _book.Do<PayRunSteps>(s => s.Approve(id, sums, "Third"));
         Assert.Throws<RefusedException>(() => _book.Do<PayRunSteps>(s => s.Unlock(id, "too late", Lead)));

@@ -65,7 +65,7 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
     {
         using var transaction = db.Database.BeginTransaction();
         var writeOff = Open(id);
-        fourEyes.Demand("this write-off", by, writeOff.ProposedBy);
+        fourEyes.Demand("this write-off", "confirm it", by, writeOff.ProposedBy);
         var currency = Currency.Of(writeOff.Currency);
         var balance = Find().FirstOrDefault(r => r.PayeeId == writeOff.Payee && r.Currency == currency)?.Sum ?? 0;
         if (balance != -writeOff.Amount)

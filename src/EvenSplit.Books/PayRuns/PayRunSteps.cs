@@ -135,7 +135,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "What is unusual is looked at after a run is locked and before it is approved.");
-        fourEyes.Demand("this run", by, run.PreparedBy, run.LockedBy);
+        fourEyes.Demand("this run", "look at what is unusual about it", by, run.PreparedBy, run.LockedBy);
         var marks = db.RunMarks.Where(m => m.RunId == id && m.LookedAtBy == null && (payee == null || m.Payee == payee)).ExecuteUpdate(set => set.SetProperty(m => m.LookedAtBy, by));
         Note(by, $"look at {MoneyWords.Count(marks, "mark")} in", run);
         transaction.Commit();
@@ -147,7 +147,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "Only a locked run can be approved.");
-        fourEyes.Demand("this run", by, run.PreparedBy, run.LockedBy);
+        fourEyes.Demand("this run", "approve it", by, run.PreparedBy, run.LockedBy);
         if (db.RunMarks.Count(m => m.RunId == id && m.LookedAtBy == null) is > 0 and var open) throw new RefusedException($"{MoneyWords.Count(open, "thing")} unusual about this run {(open == 1 ? "was" : "were")} not looked at yet.");
         if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
         if (RunView.ControlTextOf(PayRunDesk.Control(db, id)) != sums) throw new RefusedException("The run has changed since you looked at it; compare the control sums as they are now.");
@@ -167,6 +167,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var remittance = run.Remittances.SingleOrDefault(r => r.Id == remittanceId);
         if (remittance is not { Paid: > 0, State: RemittanceState.Ready }) throw new RefusedException("There is no payment to set aside here.");
         (remittance.State, remittance.Why) = (RemittanceState.SetAside, reason.Trim());
+        // First: only a run of which something was set aside may go back.
+        db.SaveChanges();
         owed.Post(remittance, run, by);
         db.RunMarks.Where(m => m.RunId == id && m.Payee == remittance.Payee).ExecuteDelete();
         (run.State, run.ApprovedBy, run.ApprovedAt, run.LockedBy) = (RunState.Locked, null, null, by);

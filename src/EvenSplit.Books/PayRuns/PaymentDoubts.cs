@@ -50,7 +50,7 @@ public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock c
         var doubt = Open(id);
         if (doubt.Kind != PaymentDoubtKind.PaidThoughRefused)
         {
-            fourEyes.Demand("this answer", by, doubt.RaisedBy);
+            fourEyes.Demand("this answer", "say that the payment did not arrive", by, doubt.RaisedBy);
             var remittance = db.Remittances.Known(r => r.Id == doubt.RemittanceId);
             var state = doubt.Kind == PaymentDoubtKind.Returned ? RemittanceState.Returned : RemittanceState.Refused;
             if (remittance.State != RemittanceState.Sent && (state == RemittanceState.Refused || remittance.State != RemittanceState.Confirmed))

@@ -74,7 +74,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     {
         using var transaction = db.Database.BeginTransaction();
         var details = Open(id);
-        fourEyes.Demand("these details", by, details.ProposedBy);
+        fourEyes.Demand("these details", "confirm them", by, details.ProposedBy);
         (details.ConfirmedBy, details.UsableFrom) = (by, clock.Today.AddDays(DaysToWait));
         db.Payees.Known(p => p.Id == details.Payee).Method = details.Method;
         audit.Note(by, "confirm payout details", $"{details.Payee}: {details.Shown}, from {details.UsableFrom:yyyy-MM-dd}");

@@ -109,7 +109,7 @@ public sealed class BookCheckTests : IDisposable
         Assert.True(_book.Get<BookCheck, bool>(c => c.RunAsked()));
         Assert.False(_book.Get<BookCheck, bool>(c => c.RunAsked()));
         var last = _book.Get<BookCheck, BookCheckRecord>(c => c.Last()!);
-        Assert.Equal(("Lena", 0L, 18), (last.Why, last.Differences, last.Lines.Count));
+        Assert.Equal(("Lena", 0L, 19), (last.Why, last.Differences, last.Lines.Count));
     }
 
     [Fact]
