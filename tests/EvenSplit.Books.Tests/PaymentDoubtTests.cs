@@ -1,4 +1,3 @@
-using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;

@@ -1,6 +1,6 @@
 using EvenSplit.Books.Forms;
-using EvenSplit.Books.Model;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 
