@@ -81,7 +81,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         services.PrepareBook();
         Do<EventSources>(services, sources =>
         {
-            if (sources.List().Count == 0) sources.Add("Stand-in shop", null, Lead);
+            if (sources.List().Count == 0) sources.Add("Stand-in shop", ["shop"], Lead);
             sources.SetShopAddress(address, Lead);
         });
         Directory.CreateDirectory(ShopFolder);
