@@ -13,6 +13,9 @@ public sealed class OwedAgain(BookDbContext db, BookClock clock) : IUseCase
     /// <summary>Unique, so that a payment that came back is owed again once, whoever tells of it.</summary>
     internal static string ReferenceOf(int remittance) => string.Create(CultureInfo.InvariantCulture, $"owed-again-{remittance}");
 
+    /// <summary>What takes it back that was owed again for a payment that was made after all.</summary>
+    internal static string StoppedReferenceOf(int remittance) => ReferenceOf(remittance) + "-stopped";
+
     /// <summary>Notes that a payment was refused or returned and owes it again; nothing is sent to these details before somebody has looked. The caller saves.</summary>
     internal void CameBack(RemittanceRecord remittance, RemittanceState state, string why, string by)
     {
@@ -39,7 +42,7 @@ public sealed class OwedAgain(BookDbContext db, BookClock clock) : IUseCase
             return "It is owed again no more; no run had taken it.";
         }
         db.Adjustments.Add(Adjustment(
-            remittance, $"{reference}-stopped", -adjustment.Amount, $"The payment of the run as of {InWords(run)}, owed again since it was refused, was made after all", by));
+            remittance, StoppedReferenceOf(remittance.Id), -adjustment.Amount, $"The payment of the run as of {InWords(run)}, owed again since it was refused, was made after all", by));
         return "A run had taken what was owed again already; the next one takes it back.";
     }
 

@@ -78,7 +78,7 @@ public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock c
     {
         var taken = db.Adjustments.AsNoTracking().Where(a => a.RunId == run && a.Kind == AdjustmentKind.Returned).Select(a => a.Reference).ToHashSet();
         return taken.Count == 0 ? null : db.PaymentDoubts.AsNoTracking().Where(d => d.Kind == PaymentDoubtKind.PaidThoughRefused).Join(db.Remittances, d => d.RemittanceId, r => r.Id, (_, r) => r).AsEnumerable()
-            .Where(r => taken.Contains(OwedAgain.ReferenceOf(r.Id)) && db.Remittances.Any(p => p.RunId == run && p.Payee == r.Payee && p.Paid > 0 && p.State == RemittanceState.Ready)).Select(r =>
+            .Where(r => taken.Contains(OwedAgain.ReferenceOf(r.Id)) && !taken.Contains(OwedAgain.StoppedReferenceOf(r.Id)) && db.Remittances.Any(p => p.RunId == run && p.Payee == r.Payee && p.Paid > 0 && p.State == RemittanceState.Ready)).Select(r =>
                 $"{cache.Get(db).PayeeName(r.Payee)} would get {new Money(r.Paid, Currency.Of(r.Currency)).InWords()} twice: the payment that was refused has left the account all the same. Unlock the run, or set the payment aside.").FirstOrDefault();
     }
 

@@ -72,6 +72,8 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
                 (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Confirmed, result.On ?? clock.Today, remittance.EndToEnd);
                 record.Confirmed++;
                 break;
+            case PaymentOutcome.Confirmed when remittance.State == RemittanceState.Refused && !isSure:
+                throw new RefusedException($"{result.Reference} was refused, and is owed again. That it was paid all the same is shown by the bank's statement, or by what lies in the wallet's own folder; nothing of the file was taken.", "File");
             case PaymentOutcome.Confirmed when remittance.State == RemittanceState.Refused:
                 doubts.PaidThoughRefused(remittance, run, result.On ?? clock.Today, record.FileName, by);
                 record.Confirmed++;
