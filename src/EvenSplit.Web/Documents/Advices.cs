@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Web.Documents;
 
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
-public sealed class Advices(Statements statements, BookDbContext db, Outbox outbox, IWebHostEnvironment environment)
+public sealed class Advices(Statements statements, BookDbContext db, Outbox outbox, AuditLog audit, IWebHostEnvironment environment)
 {
     private readonly DocumentFonts _fonts = new(environment);
 
@@ -55,6 +55,7 @@ public sealed class Advices(Statements statements, BookDbContext db, Outbox outb
                 faults.Add($"{statement.Payee.Name}: {fault.Message}");
             }
         }
+        audit.NoteAlone(by, "mail advices", $"run {run}: {sent} put into the outbox, {without} without an address, {faults.Count} not mailed");
         return (sent, without, faults);
     }
 
