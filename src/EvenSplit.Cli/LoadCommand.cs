@@ -70,7 +70,12 @@ internal static class LoadCommand
             return 2;
         }
         using var services = CliServices.For(place);
-        services.PrepareBook();
+        // What only reads never changes a book.
+        if (!services.IsOfThisVersion())
+        {
+            Console.Error.WriteLine("This book was last opened with another version of the application; open it with this one first: ./evensplit serve.");
+            return 2;
+        }
         using var scope = services.CreateScope();
         using var output = Console.OpenStandardOutput();
         print(scope.ServiceProvider.GetRequiredService<T>(), output);

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using EvenSplit.Books;
 using EvenSplit.Cli;
 
 var root = new RootCommand("Even Split: works out, reconciles and pays split earnings.")
@@ -8,6 +9,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     SourceCommand.Make(),
     UserCommand.Make(),
     UserCommand.MakeConfirm(),
+    UserCommand.MakeAlone(),
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
@@ -17,4 +19,13 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     BackupCommand.MakeRestore(),
     EvenSplit.Cli.Bench.BenchCommand.Make(),
 };
-return root.Parse(args).Invoke();
+try
+{
+    return root.Parse(args).Invoke(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+}
+catch (Exception failure) when (BookTrouble.Of(failure) is not null || failure is RefusedException or IOException or UnauthorizedAccessException)
+{
+    // What is wrong with the disk or the book, not with the application.
+    Console.Error.WriteLine(BookTrouble.Of(failure) ?? failure.Message);
+    return 1;
+}

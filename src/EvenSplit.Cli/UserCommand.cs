@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Security.Cryptography;
 using EvenSplit.Books;
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -21,6 +22,19 @@ internal static class UserCommand
         {
             services.GetRequiredService<UserDesk>().ConfirmAtTheMachine(parsed.GetRequiredValue(name), Environment.UserName);
             return Task.FromResult($"{parsed.GetRequiredValue(name)} is confirmed.");
+        }));
+        return command;
+    }
+
+    /// <summary>A book whose only lead has nobody to confirm anything.</summary>
+    public static Command MakeAlone()
+    {
+        var data = DataOption.Make();
+        var command = new Command("works-alone", "Says that one person does everything in a book: nobody else confirms, and runs and statements say so.") { data };
+        command.SetAction(parsed => InBook.Do(parsed.GetRequiredValue(data), services =>
+        {
+            services.GetRequiredService<BookSafety>().WorkAlone(Environment.UserName);
+            return Task.FromResult("One person works alone in this book from here on, until a lead or an approver is added.");
         }));
         return command;
     }

@@ -40,7 +40,7 @@ public sealed class BookBackup(BookDbContext db, BookPlace place, AuditLog audit
         {
             var at = TimeProvider.System.GetUtcNow();
             var copy = Path.Combine(work, DatabaseName);
-            CopyDatabase(copy);
+            CopyDatabase(db, copy);
             (string Name, string File)[] files = [(DatabaseName, copy), .. Folders.Where(Directory.Exists).SelectMany(FilesIn)];
             BackupFile.Write(part, passphrase, db.Book.Select(b => b.Name).First(), at, files);
             if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(part, UnixFileMode.UserRead | UnixFileMode.UserWrite);
@@ -74,7 +74,8 @@ public sealed class BookBackup(BookDbContext db, BookPlace place, AuditLog audit
         }
     }
 
-    private void CopyDatabase(string copy)
+    /// <summary>Copies a database as of one moment while others write in it.</summary>
+    internal static void CopyDatabase(BookDbContext db, string copy)
     {
         using var target = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = copy, Pooling = false }.ToString());
         target.Open();

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
@@ -21,8 +22,10 @@ public sealed record ProductDraft
     public string Vendor { get; init; } = "";
     public int? ReturnDays { get; init; }
     /// <summary>Names with a comma between.</summary>
+    [StringLength(8000)]
     public string Collections { get; init; } = "";
     /// <summary>Ids with a comma between.</summary>
+    [StringLength(8000)]
     public string Variants { get; init; } = "";
     /// <summary>Code of the currency of the cost; empty is the book's.</summary>
     public string CostCurrency { get; init; } = "";

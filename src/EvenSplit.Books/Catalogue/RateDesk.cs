@@ -42,6 +42,50 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, RulesChange rule
         change.Commit();
     }
 
+    /// <summary>Puts a rate in the place of the one there was for the pair and day, or adds it.</summary>
+    public IReadOnlyList<FieldFault> Set(DateOnly? on, string from, string to, string rate, string by)
+    {
+        var fields = new FieldReader();
+        if (on is null) fields.Refuse("RateOn", "Give the day the rate was published.");
+        var (source, target) = (fields.Currency("RateFrom", from, "Choose the currency that is converted."), fields.Currency("RateTo", to, "Choose the currency it becomes."));
+        if (!Rate.TryParse(rate.Trim(), out var read) || read.Millionths <= 0) fields.Refuse("RateText", "Give how much one unit becomes, such as 0.85, with at most six decimals.");
+        if (source == target) fields.Refuse("RateTo", "Choose two currencies.");
+        if (fields.Faults.Count > 0) return fields.Faults;
+        using var change = rulesChange.Begin();
+        var record = db.ExchangeRates.Find(source.Code, target.Code, on!.Value) ?? db.ExchangeRates.Add(new ExchangeRateRecord { Date = on.Value, From = source.Code, To = target.Code }).Entity;
+        record.Rate = read;
+        audit.Note(by, "set a rate", $"{source} to {target} on {on.Value.InWords()}: {read}");
+        change.Commit();
+        return [];
+    }
+
+    /// <summary>Takes a rate out; what was converted with it is converted with the one before it.</summary>
+    /// <exception cref="RefusedException">It is gone already.</exception>
+    public void Remove(DateOnly on, string from, string to, string by)
+    {
+        using var change = rulesChange.Begin();
+        var record = db.ExchangeRates.Find(from, to, on) ?? throw new RefusedException("There is no such rate any more.");
+        db.ExchangeRates.Remove(record);
+        audit.Note(by, "take a rate out", $"{from} to {to} on {on.InWords()}: {record.Rate}");
+        change.Commit();
+    }
+
+    /// <summary>Takes a schedule from a day on out, as if it had never been.</summary>
+    /// <exception cref="RefusedException">It is gone already.</exception>
+    public void RemoveProcessorSchedule(string id, DateOnly from, string by) => RemoveSchedule(db.ProcessorSchedules, db.ProcessorSchedules.Find(id, from), $"{id} from {from.InWords()}", by);
+
+    /// <inheritdoc cref="RemoveProcessorSchedule"/>
+    public void RemoveChannelSchedule(string id, DateOnly from, string by) => RemoveSchedule(db.ChannelSchedules, db.ChannelSchedules.Find(id, from), $"{id} from {from.InWords()}", by);
+
+    private void RemoveSchedule<T>(DbSet<T> schedules, T? schedule, string words, string by) where T : class
+    {
+        if (schedule is null) throw new RefusedException("There is no such schedule any more.");
+        using var change = rulesChange.Begin();
+        schedules.Remove(schedule);
+        audit.Note(by, "take fees out", words);
+        change.Commit();
+    }
+
     /// <summary>The rates of the last days, the latest first.</summary>
     public IReadOnlyList<ExchangeRate> Latest(int count) => db.ExchangeRates.AsNoTracking().OrderByDescending(r => r.Date).ThenBy(r => r.To).Take(count).AsEnumerable()
         .Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), r.Rate)).ToArray();

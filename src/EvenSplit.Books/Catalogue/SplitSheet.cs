@@ -30,15 +30,12 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
         var product = book.Rules.Product(new ProductId(productId));
         var price = db.Products.AsNoTracking().Where(p => p.Id == productId).Select(p => p.Price).Single();
         if (price == 0) return null;
-        var typical = Typical(book);
+        var typical = TypicalDeductions.Of(db, book, clock.Today);
         var order = WorkedExample.MadeUp(book, product, price, 1, clock.GetUtcNow());
-        order = order with
+        order = typical.WithFees(order, price) with
         {
             PricesIncludeTax = true,
-            Lines = [order.Lines[0] with { Tax = Part(price, typical.Tax, typical.Charged) }],
-            ProcessingFee = Part(price, typical.ProcessingFee, typical.Charged),
-            ChannelFee = Part(price, typical.ChannelFee, typical.Charged),
-            Rebate = 0,
+            Lines = [order.Lines[0] with { Tax = typical.Part(price, typical.Tax) }],
             ManualPayee = broughtUnder is null ? null : Somebody,
         };
         var rules = broughtUnder is null ? book.Rules : WithAffiliate(book.Rules, new AgreementId(broughtUnder));
@@ -92,20 +89,6 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
         rules.Agreements);
 
     /// <summary>What was deducted over the last twelve months, in the book's currency.</summary>
-    private (long Charged, long Tax, long ProcessingFee, long ChannelFee, string Words) Typical(OpenedBook book)
-    {
-        var now = Period.Of(clock.Today);
-        var since = new Period(now.Number - 100).Number;
-        var months = db.PeriodTotals.AsNoTracking().Where(t => t.Currency == book.Currency.Code && t.Period > since).ToArray();
-        var (charged, tax, fee, channel) = (months.Sum(m => m.Charged), months.Sum(m => m.Tax), months.Sum(m => m.ProcessingFee), months.Sum(m => m.ChannelFee));
-        string Percent(long part) => (charged == 0 ? 0 : 100m * part / charged).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
-        return (charged, tax, fee, channel, charged == 0
-            ? "Nothing has been sold yet, so that no tax and no fees are taken off."
-            : $"Taken off first, as on average over the last twelve months: tax {Percent(tax)}, processing {Percent(fee)}, channels {Percent(channel)} of what was charged.");
-    }
-
-    private static long Part(long price, long part, long whole) => whole == 0 ? 0 : (price * new Fraction(part, whole)).Round();
-
     private static long OfHundred(long amount, long price) => OfHundred(new Fraction(amount, 1), price);
 
     private static long OfHundred(Fraction amount, long price) => (amount * new Fraction(Hundred, price)).Round();

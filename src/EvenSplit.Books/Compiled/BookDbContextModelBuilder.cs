@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("a64eab43-8f05-4bb8-a2d6-bd45a288f294"), entityTypeCount: 86)
+            : base(skipDetectChanges: false, modelId: new Guid("323d513c-1ac2-436b-b071-185a3cc254f6"), entityTypeCount: 91)
         {
         }
 
@@ -68,6 +68,7 @@ namespace EvenSplit.Books.Compiled
             var payoutDetailsRecord = PayoutDetailsRecordEntityType.Create(this);
             var periodTotalsRecord = PeriodTotalsRecordEntityType.Create(this);
             var personalTermRecord = PersonalTermRecordEntityType.Create(this);
+            var postingCauseRecord = PostingCauseRecordEntityType.Create(this);
             var processorRecord = ProcessorRecordEntityType.Create(this);
             var processorScheduleRecord = ProcessorScheduleRecordEntityType.Create(this);
             var productCollectionRecord = ProductCollectionRecordEntityType.Create(this);
@@ -88,19 +89,23 @@ namespace EvenSplit.Books.Compiled
             var runMarkRecord = RunMarkRecordEntityType.Create(this);
             var runRateRecord = RunRateRecordEntityType.Create(this);
             var salesSumRecord = SalesSumRecordEntityType.Create(this);
+            var sentFormRecord = SentFormRecordEntityType.Create(this);
             var sessionRecord = SessionRecordEntityType.Create(this);
             var storeCreditRecord = StoreCreditRecordEntityType.Create(this);
             var takenSumRecord = TakenSumRecordEntityType.Create(this);
             var takingRecord = TakingRecordEntityType.Create(this);
             var targetReachedRecord = TargetReachedRecordEntityType.Create(this);
             var targetRecord = TargetRecordEntityType.Create(this);
+            var unknownBuyerRecord = UnknownBuyerRecordEntityType.Create(this);
             var variantRecord = VariantRecordEntityType.Create(this);
             var withdrawnVersionRecord = WithdrawnVersionRecordEntityType.Create(this);
             var writeOffRecord = WriteOffRecordEntityType.Create(this);
+            var identityPasskeyData = IdentityPasskeyDataEntityType.Create(this);
             var identityRole = IdentityRoleEntityType.Create(this);
             var identityRoleClaim = IdentityRoleClaimEntityType.Create(this);
             var identityUserClaim = IdentityUserClaimEntityType.Create(this);
             var identityUserLogin = IdentityUserLoginEntityType.Create(this);
+            var identityUserPasskey = IdentityUserPasskeyEntityType.Create(this);
             var identityUserRole = IdentityUserRoleEntityType.Create(this);
             var identityUserToken = IdentityUserTokenEntityType.Create(this);
 
@@ -152,9 +157,11 @@ namespace EvenSplit.Books.Compiled
             VariantRecordEntityType.CreateForeignKey1(variantRecord, productRecord);
             WithdrawnVersionRecordEntityType.CreateForeignKey1(withdrawnVersionRecord, agreementVersionRecord);
             WriteOffRecordEntityType.CreateForeignKey1(writeOffRecord, payeeRecord);
+            IdentityPasskeyDataEntityType.CreateForeignKey1(identityPasskeyData, identityUserPasskey);
             IdentityRoleClaimEntityType.CreateForeignKey1(identityRoleClaim, identityRole);
             IdentityUserClaimEntityType.CreateForeignKey1(identityUserClaim, bookUser);
             IdentityUserLoginEntityType.CreateForeignKey1(identityUserLogin, bookUser);
+            IdentityUserPasskeyEntityType.CreateForeignKey1(identityUserPasskey, bookUser);
             IdentityUserRoleEntityType.CreateForeignKey1(identityUserRole, identityRole);
             IdentityUserRoleEntityType.CreateForeignKey2(identityUserRole, bookUser);
             IdentityUserTokenEntityType.CreateForeignKey1(identityUserToken, bookUser);
@@ -210,6 +217,7 @@ namespace EvenSplit.Books.Compiled
             PayoutDetailsRecordEntityType.CreateAnnotations(payoutDetailsRecord);
             PeriodTotalsRecordEntityType.CreateAnnotations(periodTotalsRecord);
             PersonalTermRecordEntityType.CreateAnnotations(personalTermRecord);
+            PostingCauseRecordEntityType.CreateAnnotations(postingCauseRecord);
             ProcessorRecordEntityType.CreateAnnotations(processorRecord);
             ProcessorScheduleRecordEntityType.CreateAnnotations(processorScheduleRecord);
             ProductCollectionRecordEntityType.CreateAnnotations(productCollectionRecord);
@@ -230,19 +238,23 @@ namespace EvenSplit.Books.Compiled
             RunMarkRecordEntityType.CreateAnnotations(runMarkRecord);
             RunRateRecordEntityType.CreateAnnotations(runRateRecord);
             SalesSumRecordEntityType.CreateAnnotations(salesSumRecord);
+            SentFormRecordEntityType.CreateAnnotations(sentFormRecord);
             SessionRecordEntityType.CreateAnnotations(sessionRecord);
             StoreCreditRecordEntityType.CreateAnnotations(storeCreditRecord);
             TakenSumRecordEntityType.CreateAnnotations(takenSumRecord);
             TakingRecordEntityType.CreateAnnotations(takingRecord);
             TargetReachedRecordEntityType.CreateAnnotations(targetReachedRecord);
             TargetRecordEntityType.CreateAnnotations(targetRecord);
+            UnknownBuyerRecordEntityType.CreateAnnotations(unknownBuyerRecord);
             VariantRecordEntityType.CreateAnnotations(variantRecord);
             WithdrawnVersionRecordEntityType.CreateAnnotations(withdrawnVersionRecord);
             WriteOffRecordEntityType.CreateAnnotations(writeOffRecord);
+            IdentityPasskeyDataEntityType.CreateAnnotations(identityPasskeyData);
             IdentityRoleEntityType.CreateAnnotations(identityRole);
             IdentityRoleClaimEntityType.CreateAnnotations(identityRoleClaim);
             IdentityUserClaimEntityType.CreateAnnotations(identityUserClaim);
             IdentityUserLoginEntityType.CreateAnnotations(identityUserLogin);
+            IdentityUserPasskeyEntityType.CreateAnnotations(identityUserPasskey);
             IdentityUserRoleEntityType.CreateAnnotations(identityUserRole);
             IdentityUserTokenEntityType.CreateAnnotations(identityUserToken);
 

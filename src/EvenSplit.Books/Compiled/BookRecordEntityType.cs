@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookRecord",
                 typeof(BookRecord),
                 baseEntityType,
-                propertyCount: 12,
+                propertyCount: 17,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -37,6 +37,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(bool),
                 propertyInfo: typeof(BookRecord).GetProperty("AllowSelfReferral", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookRecord).GetField("<AllowSelfReferral>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
+
+            var asksSecondFactor = runtimeEntityType.AddProperty(
+                "AsksSecondFactor",
+                typeof(bool),
+                propertyInfo: typeof(BookRecord).GetProperty("AsksSecondFactor", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<AsksSecondFactor>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: false);
 
             var clickModel = runtimeEntityType.AddProperty(
@@ -58,6 +65,26 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(BookRecord).GetProperty("DemoToday", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookRecord).GetField("<DemoToday>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
+
+            var keepClicksMonths = runtimeEntityType.AddProperty(
+                "KeepClicksMonths",
+                typeof(int?),
+                propertyInfo: typeof(BookRecord).GetProperty("KeepClicksMonths", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<KeepClicksMonths>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var keepEventsMonths = runtimeEntityType.AddProperty(
+                "KeepEventsMonths",
+                typeof(int?),
+                propertyInfo: typeof(BookRecord).GetProperty("KeepEventsMonths", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<KeepEventsMonths>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var keyProof = runtimeEntityType.AddProperty(
+                "KeyProof",
+                typeof(string),
+                propertyInfo: typeof(BookRecord).GetProperty("KeyProof", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<KeyProof>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var mark = runtimeEntityType.AddProperty(
                 "Mark",
@@ -105,6 +132,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(BookRecord).GetProperty("TimeZone", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookRecord).GetField("<TimeZone>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var worksAlone = runtimeEntityType.AddProperty(
+                "WorksAlone",
+                typeof(bool),
+                propertyInfo: typeof(BookRecord).GetProperty("WorksAlone", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<WorksAlone>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookUser",
                 typeof(BookUser),
                 baseEntityType,
-                propertyCount: 18,
+                propertyCount: 19,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -74,6 +74,12 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(BookUser).GetField("<EndedAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true,
                 valueConverter: new UtcTicks());
+
+            var lastCodes = runtimeEntityType.AddProperty(
+                "LastCodes",
+                typeof(string),
+                propertyInfo: typeof(BookUser).GetProperty("LastCodes", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookUser).GetField("<LastCodes>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var lockoutEnabled = runtimeEntityType.AddProperty(
                 "LockoutEnabled",

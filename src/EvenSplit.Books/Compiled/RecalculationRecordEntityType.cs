@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.RecalculationRecord",
                 typeof(RecalculationRecord),
                 baseEntityType,
-                propertyCount: 9,
+                propertyCount: 11,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -32,6 +32,12 @@ namespace EvenSplit.Books.Compiled
                 valueGenerated: ValueGenerated.OnAdd,
                 afterSaveBehavior: PropertySaveBehavior.Throw,
                 sentinel: 0);
+
+            var by = runtimeEntityType.AddProperty(
+                "By",
+                typeof(string),
+                propertyInfo: typeof(RecalculationRecord).GetProperty("By", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RecalculationRecord).GetField("<By>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var changed = runtimeEntityType.AddProperty(
                 "Changed",
@@ -89,6 +95,12 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(RecalculationRecord).GetField("<Touched>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 valueConverter: new TouchedOrdersText(),
                 valueComparer: new SetOnce());
+
+            var words = runtimeEntityType.AddProperty(
+                "Words",
+                typeof(string),
+                propertyInfo: typeof(RecalculationRecord).GetProperty("Words", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RecalculationRecord).GetField("<Words>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

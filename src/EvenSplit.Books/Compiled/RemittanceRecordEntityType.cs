@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.RemittanceRecord",
                 typeof(RemittanceRecord),
                 baseEntityType,
-                propertyCount: 22,
+                propertyCount: 23,
                 foreignKeyCount: 2,
                 unnamedIndexCount: 3,
                 keyCount: 1);
@@ -42,6 +42,13 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(RemittanceRecord).GetProperty("Adjustments", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(RemittanceRecord).GetField("<Adjustments>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0L);
+
+            var cameBackOn = runtimeEntityType.AddProperty(
+                "CameBackOn",
+                typeof(DateOnly?),
+                propertyInfo: typeof(RemittanceRecord).GetProperty("CameBackOn", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RemittanceRecord).GetField("<CameBackOn>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var carried = runtimeEntityType.AddProperty(
                 "Carried",

@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.SessionRecord",
                 typeof(SessionRecord),
                 baseEntityType,
-                propertyCount: 5,
+                propertyCount: 6,
                 foreignKeyCount: 1,
                 unnamedIndexCount: 1,
                 keyCount: 1);
@@ -45,6 +45,14 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(SessionRecord).GetProperty("Origin", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(SessionRecord).GetField("<Origin>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var provedAt = runtimeEntityType.AddProperty(
+                "ProvedAt",
+                typeof(DateTimeOffset?),
+                propertyInfo: typeof(SessionRecord).GetProperty("ProvedAt", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(SessionRecord).GetField("<ProvedAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true,
+                valueConverter: new UtcTicks());
 
             var startedAt = runtimeEntityType.AddProperty(
                 "StartedAt",

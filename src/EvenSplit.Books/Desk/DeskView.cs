@@ -1,4 +1,5 @@
 using EvenSplit.Books.Backups;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
@@ -10,7 +11,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, Due, Gather, Lock, Approve, Pay, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Close }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -19,7 +20,7 @@ public sealed record Step(StepKind Kind, StepState State, string Words, int? Run
 /// <summary>What needs a person this month end, and where the month's money went.</summary>
 public sealed record DeskView(
     Period Period, long Orders, IReadOnlyList<Ribbon> Ribbons, IReadOnlyList<Money> TakenBack, IReadOnlyList<Step> Steps,
-    IReadOnlyList<(Money Held, Money Cleared)> Owed, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck, IReadOnlyList<WorkFault> Faults)
+    IReadOnlyList<OpenBalance> Open, RecalculationRecord? Recalculation, BookCheckRecord? LastCheck, IReadOnlyList<WorkFault> Faults)
 {
     /// <summary>When the book was last backed up; null where it never was.</summary>
     public DateTimeOffset? LastBackup { get; init; }
@@ -29,7 +30,7 @@ public sealed record DeskView(
 }
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, BookClock clock, WorkFaults faults, BookBackup backups, RestoredBook restored) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balances, BookCheck check, BookClock clock, WorkFaults faults, BookBackup backups, RestoredBook restored) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -38,9 +39,6 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
             .GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount) }).AsEnumerable()
             .Select(t => new Money(t.Sum, Currency.Of(t.Key))).ToArray();
         var today = clock.Today;
-        var owed = db.OpenSums.GroupBy(e => e.Currency)
-            .Select(g => new { g.Key, All = g.Sum(e => e.Amount), Cleared = g.Sum(e => e.ClearsOn <= today ? e.Amount : 0) }).AsEnumerable()
-            .Select(o => (new Money(o.All - o.Cleared, Currency.Of(o.Key)), new Money(o.Cleared, Currency.Of(o.Key)))).ToArray();
         var orders = totals.Sum(t => t.Orders);
         return new DeskView(
             period, orders,
@@ -48,7 +46,7 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
                 Currency.Of(t.Currency), t.Charged, t.Rebate, t.Tax, t.ProcessingFee + t.ChannelFee, t.Affiliates, t.Collaborators, t.Vendors, t.House, t.ShippingKept)).ToArray(),
             takenBack,
             Steps(period, orders, totals.Sum(t => t.WithExceptions), today),
-            owed,
+            balances.Find(),
             db.Recalculations.AsNoTracking().FirstOrDefault(r => !r.IsFinished),
             check.Latest(),
             faults.Now)
@@ -79,6 +77,8 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
         var doubts = db.PaymentDoubts.Where(d => d.SettledBy == null).GroupBy(d => d.Kind == PaymentDoubtKind.PaidThoughRefused).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
         if (doubts.GetValueOrDefault(true) is > 0 and var made) steps.Add(new Step(StepKind.Doubts, StepState.Blocked, $"{MoneyWords.Count(made, "payment was", "payments were")} made though refused: see that nothing is paid twice"));
         if (doubts.GetValueOrDefault(false) is > 0 and var told) steps.Add(new Step(StepKind.Doubts, StepState.Next, $"{MoneyWords.Count(told, "payment")} did not arrive, as an uploaded file says: have somebody else confirm"));
+        var cameBack = db.Adjustments.Count(a => a.RunId == null && a.Kind == AdjustmentKind.Returned);
+        if (cameBack > 0) steps.Add(new Step(StepKind.CameBack, StepState.Next, $"{MoneyWords.Count(cameBack, "payment")} came back and is owed again: the next run takes {(cameBack == 1 ? "it" : "them")}"));
         // The month's own run is a step below; others stand here when they fall due.
         if (today >= period.FirstDay && due.Find() is { Count: > 1 } runs)
         {
@@ -101,13 +101,15 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, BookCheck check, Boo
             : waiting > 0 ? new Step(StepKind.Gather, StepState.Blocked, $"Gather the pay run as of {last}: rows still wait in quarantine")
             : new Step(StepKind.Gather, StepState.Next, $"Gather the pay run as of {last}");
         yield return new Step(StepKind.Lock, At(state, RunState.Gathering), state > RunState.Gathering ? $"Locked by {run!.LockedBy}" : "Look it over and lock it: nothing joins any more", id);
-        yield return new Step(StepKind.Approve, At(state, RunState.Locked), state > RunState.Locked ? $"Approved by {run!.ApprovedBy}" : "Have somebody else approve it", id);
+        yield return new Step(StepKind.Approve, At(state, RunState.Locked), state > RunState.Locked ? $"Approved by {run!.ApprovedBy}" : db.Book.Any(b => b.WorksAlone) ? "Compare the control sums and approve it" : "Have somebody else approve it", id);
         var unpaid = run?.Remittances.Count(r => r.Paid > 0 && r.State is RemittanceState.Ready or RemittanceState.Sent) ?? 0;
+        var cameBack = run?.Remittances.Count(r => r.Paid > 0 && r.State is RemittanceState.Refused or RemittanceState.Returned or RemittanceState.SetAside) ?? 0;
+        var but = cameBack > 0 ? $", {cameBack} came back and {(cameBack == 1 ? "is" : "are")} owed again" : "";
         var paying = state is RunState.Approved or RunState.Issued;
         yield return new Step(
             StepKind.Pay,
             state == RunState.Closed || (paying && unpaid == 0) ? StepState.Done : paying ? StepState.Next : StepState.Later,
-            paying && unpaid > 0 ? $"Pay and mark {MoneyWords.Count(unpaid, "remittance")}" : state == RunState.Closed || paying ? "All remittances are marked paid" : "Pay, and mark each remittance paid", id);
+            paying && unpaid > 0 ? $"Pay and mark {MoneyWords.Count(unpaid, "remittance")}" : state == RunState.Closed || paying ? $"{MoneyWords.Count(run!.Remittances.Count(r => r.State == RemittanceState.Confirmed), "remittance is", "remittances are")} paid{but}" : "Pay, and mark each remittance paid", id);
         yield return new Step(
             StepKind.Close, state == RunState.Closed ? StepState.Done : paying && unpaid == 0 ? StepState.Next : StepState.Later,
             state == RunState.Closed ? "The run is closed" : "Close the run", id);

@@ -21,7 +21,7 @@ public sealed record CauseOfExceptions(
 /// <summary>One queue of the exceptions of a month, by cause, and what a person does about them.</summary>
 public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
 {
-    private const int MostShown = 50;
+    private const int MostShown = 50, MostStanding = 200;
 
     public IReadOnlyList<CauseOfExceptions> Find(Period period)
     {
@@ -66,6 +66,23 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         new OrderPosting(db, cache.Get(db), clock.Today).CountExceptions([.. accepted.Select(e => e.OrderId).Distinct()]);
         transaction.Commit();
         return accepted.Length;
+    }
+
+    /// <summary>What was let stand in a month, with its reason; the latest first.</summary>
+    public IReadOnlyList<(AcceptedExceptionRecord Accepted, string OrderId)> Standing(Period period) => [.. db.AcceptedExceptions.AsNoTracking()
+        .Join(db.Orders.Where(o => o.Period == period.Number), a => a.OrderId, o => o.Id, (a, o) => new { Accepted = a, o.OrderId }).OrderByDescending(a => a.Accepted.At).ThenBy(a => a.OrderId).Take(MostStanding).AsEnumerable().Select(a => (a.Accepted, a.OrderId))];
+
+    /// <summary>Opens an exception again that was let stand.</summary>
+    /// <exception cref="RefusedException">It is open already.</exception>
+    public void Reopen(string orderId, ExceptionCode code, string lineId, string payee, string by)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        var accepted = db.AcceptedExceptions.FirstOrDefault(a => a.Code == code && a.LineId == lineId && a.Payee == payee && db.Orders.Any(o => o.Id == a.OrderId && o.OrderId == orderId)) ?? throw new RefusedException("It is open already.");
+        db.AcceptedExceptions.Remove(accepted);
+        audit.Note(by, "open an exception again", $"{code} of {orderId}, let stand by {accepted.By}: {accepted.Reason}");
+        db.SaveChanges();
+        new OrderPosting(db, cache.Get(db), clock.Today).CountExceptions([accepted.OrderId]);
+        transaction.Commit();
     }
 
     /// <summary>Comments on a cause, gives it to somebody, or both.</summary>

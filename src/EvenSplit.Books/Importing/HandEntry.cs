@@ -39,6 +39,33 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
         return [];
     }
 
+    /// <summary>An order as it is, cell by cell, so that changing it by hand begins from there.</summary>
+    /// <returns>Null where there is no such order.</returns>
+    public (Dictionary<string, string> Cells, IReadOnlyList<Dictionary<string, string>> Lines)? Find(string orderId)
+    {
+        var reader = imports.Reader();
+        if (reader.HeldOrder(new OrderId(orderId)) is not { } order) return null;
+        var time = reader.Rules.Policy.Time;
+        var cells = Texts(OrderColumns.All.Where(c => c.Fact is not null).Select(c => (c.Name, c.Fact!(order))), order.Currency, time);
+        cells["order_id"] = orderId;
+        return (cells, [.. order.Lines.Select(l => Texts(OrderColumns.All.Where(c => c.LineFact is not null).Select(c => (c.Name, c.LineFact!(l))), order.Currency, time))]);
+    }
+
+    private static readonly HashSet<string> Amounts = ["order_discount", "shipping", "shipping_tax", "processing_fee", "channel_fee", "rebate", "unit_price", "line_discount", "line_tax"];
+
+    private static Dictionary<string, string> Texts(IEnumerable<(string Name, object? Fact)> facts, Currency currency, BookTime time) => facts
+        .Select(f => (f.Name, Text: f.Fact switch
+        {
+            null => "",
+            bool yes => yes ? "yes" : "no",
+            long ticks when f.Name is "placed_at" or "paid_at" => TimeZoneInfo.ConvertTime(new DateTimeOffset(ticks, TimeSpan.Zero), time.Zone).ToString("yyyy-MM-dd'T'HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture),
+            long minor when Amounts.Contains(f.Name) => minor == 0 ? "" : new Money(minor, currency).ToMajorText(),
+            IReadOnlyList<string> codes => string.Join(' ', codes),
+            CustomerKind kind => kind.ToString().ToLowerInvariant(),
+            IFormattable number => number.ToString(null, System.Globalization.CultureInfo.InvariantCulture),
+            var other => other.ToString() ?? "",
+        })).Where(f => f.Text.Length > 0).ToDictionary(f => f.Name, f => f.Text);
+
     /// <summary>As an event with its body; null where an order has no line.</summary>
     private static (SalesEvent Event, byte[] Body)? Read(HandDraft draft, IEnumerable<(Dictionary<string, string> Cells, int Number)> lines)
     {

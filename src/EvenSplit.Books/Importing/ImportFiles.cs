@@ -21,7 +21,7 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
         var (name, typed) = (source.Trim(), columnNames.Replace("\r", "", StringComparison.Ordinal).Trim());
         if (!ColumnNames.TryParse(typed, kind.Columns(), out _, out var fault)) throw new RefusedException(fault, "ColumnNames");
         if (name.Length == 0) return typed;
-        var known = db.FileSources.SingleOrDefault(s => s.Name == name && s.Kind == kind);
+        var known = db.FileSources.Where(s => s.Kind == kind).AsEnumerable().FirstOrDefault(s => string.Equals(s.Name, name, StringComparison.OrdinalIgnoreCase));
         if (typed.Length == 0) return known?.ColumnNames ?? "";
         if (known is null) db.FileSources.Add(new FileSourceRecord { Name = name, Kind = kind, ColumnNames = typed });
         else known.ColumnNames = typed;
@@ -39,11 +39,20 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
         var storedAs = $"{Guid.NewGuid():N}.csv";
         var path = Path.Combine(place.Uploads, storedAs);
         long bytes;
-        await using (var file = File.Create(path))
+        // Under another name until it is whole, so that what a stop cut off is known and swept.
+        var part = path + ".part";
+        try
         {
+            await using var file = File.Create(part);
             await content.CopyToAsync(file, cancellation);
             bytes = file.Length;
         }
+        catch
+        {
+            File.Delete(part);
+            throw;
+        }
+        File.Move(part, path);
         if (bytes is 0 or > MaxBytes)
         {
             File.Delete(path);

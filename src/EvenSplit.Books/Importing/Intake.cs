@@ -1,4 +1,5 @@
 using System.Text.Json;
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -8,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Importing;
 
 /// <summary>Puts one batch of read orders and refunds into the book and counts what happened, inside the caller's transaction.</summary>
-internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import)
+internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import, UnknownBuyers unknown)
 {
     private const string Savepoint = "intake";
 
@@ -21,7 +22,8 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
 
     private void TakeOrders(IReadOnlyList<ReadOrder> read)
     {
-        var good = read.ToDictionary(g => g.Id, g => g.Order!);
+        var asKnown = unknown.AsKnown();
+        var good = read.ToDictionary(g => g.Id, g => asKnown(g.Order!));
         var ids = good.Keys.ToArray();
         var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
         var visitors = read.Where(g => g.Rows[0]["visitor"].Length > 0).ToDictionary(g => g.Id, g => g.Rows[0]["visitor"]);
@@ -123,10 +125,20 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         import.Added += added.Count;
     }
 
+    /// <summary>What waited of the same orders or refunds waits no longer: it has come in again, right or with another reason.</summary>
+    private void Replace(string[] ids)
+    {
+        var waiting = db.Quarantine.Where(q => q.State == QuarantineState.Waiting && q.ImportId != import.Id && ids.Contains(q.Group) && db.Imports.Any(i => i.Id == q.ImportId && i.Kind == import.Kind)).ToArray();
+        foreach (var row in waiting) row.State = QuarantineState.Replaced;
+        foreach (var (file, count) in waiting.CountBy(r => r.ImportId)) db.Imports.Where(i => i.Id == file).ExecuteUpdate(set => set.SetProperty(i => i.Quarantined, i => i.Quarantined - count));
+    }
+
     /// <summary>Sets aside every row of what could not be taken; the good rows of a bad order wait with it.</summary>
     public void Quarantine(IEnumerable<IRowGroup> groups)
     {
-        foreach (var group in groups.Where(g => g.Faults.Count > 0))
+        var all = groups.ToArray();
+        Replace([.. all.Select(g => g.Id).Where(id => id.Length > 0).Distinct()]);
+        foreach (var group in all.Where(g => g.Faults.Count > 0))
         {
             var faults = group.Faults.ToLookup(f => f.Row);
             foreach (var row in group.Rows)

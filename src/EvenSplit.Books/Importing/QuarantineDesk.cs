@@ -1,5 +1,6 @@
 using System.Text.Json;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 
@@ -27,10 +28,15 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
 
     public int Count() => db.Quarantine.Count(q => q.State == QuarantineState.Waiting);
 
+    /// <summary>Why rows wait, and how many for each reason; the most frequent first.</summary>
+    public IReadOnlyList<(string Fault, int Rows)> Reasons() => [.. db.Quarantine.Where(q => q.State == QuarantineState.Waiting && q.Columns != "").GroupBy(q => q.Fault)
+        .Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ThenBy(g => g.Key).Take(MostGroups).AsEnumerable().Select(g => (g.Key, g.Count))];
+
     /// <summary>What waits, oldest first; the first fifty orders or refunds of it.</summary>
-    public IReadOnlyList<WaitingGroup> Waiting()
+    /// <param name="fault">For this reason only; empty for any.</param>
+    public IReadOnlyList<WaitingGroup> Waiting(string fault = "")
     {
-        var keys = db.Quarantine.Where(q => q.State == QuarantineState.Waiting)
+        var keys = db.Quarantine.Where(q => q.State == QuarantineState.Waiting && (fault == "" || db.Quarantine.Any(o => o.ImportId == q.ImportId && o.Group == q.Group && o.State == QuarantineState.Waiting && o.Fault == fault)))
             .GroupBy(q => new { q.ImportId, q.Group })
             .Select(g => new { g.Key.ImportId, g.Key.Group, First = g.Min(q => q.Id) })
             .OrderBy(g => g.First).Take(MostGroups).ToArray();
@@ -75,6 +81,32 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
             .OrderBy(q => q.Id).Select(q => new { q.ImportId, q.Group }).ToArray();
         return come.Count(w => SendAgain(w.ImportId, w.Group, new Dictionary<long, IReadOnlyDictionary<string, string>>(), ByItself));
     }
+
+    /// <summary>Sends everything again as it is: after a rule, a product or a processor was added that it waited for.</summary>
+    /// <returns>How many orders and refunds are in the book now, and how many wait still.</returns>
+    public (int Taken, int Waiting) SendAllAgain(string fault, string by)
+    {
+        var groups = Groups(fault);
+        var taken = groups.Count(g => SendAgain(g.ImportId, g.Group, new Dictionary<long, IReadOnlyDictionary<string, string>>(), by));
+        return (taken, groups.Length - taken);
+    }
+
+    /// <summary>Discards whatever waits for one reason.</summary>
+    /// <returns>How many orders and refunds that is.</returns>
+    public int DiscardAll(string fault, string by)
+    {
+        if (fault.Length == 0) throw new RefusedException("Choose a reason first: only what waits for one reason is discarded at once.");
+        var groups = Groups(fault);
+        using var transaction = db.Database.BeginTransaction();
+        foreach (var (importId, group) in groups) foreach (var row in WaitingRows(importId, group)) row.State = QuarantineState.Discarded;
+        audit.Note(by, "discard quarantined rows", $"{MoneyWords.Count(groups.Length, "group")}: {fault}");
+        db.SaveChanges();
+        transaction.Commit();
+        return groups.Length;
+    }
+
+    private (int ImportId, string Group)[] Groups(string fault) => [.. db.Quarantine.Where(q => q.State == QuarantineState.Waiting && (fault == "" || q.Fault == fault))
+        .Select(q => new { q.ImportId, q.Group }).Distinct().OrderBy(g => g.ImportId).ThenBy(g => g.Group).AsEnumerable().Select(g => (g.ImportId, g.Group))];
 
     public void Discard(int importId, string group, string by)
     {

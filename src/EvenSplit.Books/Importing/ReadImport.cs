@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -12,7 +13,7 @@ namespace EvenSplit.Books.Importing;
 /// Reads a queued file to its end. Orders and refunds go in whole or wait whole, some hundred at a time, each batch in one transaction with the
 /// import's own progress: stopped anywhere, it starts over and finds what is in already unchanged.
 /// </summary>
-public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers) : IUseCase
+public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers, UnknownBuyers unknown) : IUseCase
 {
     private const int LargestBatch = 500;
     private const int SmallestBatch = 50;
@@ -110,7 +111,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         var watch = Stopwatch.StartNew();
         var book = cache.Get(db);
         var posting = new OrderPosting(db, book, clock.Today);
-        var intake = new Intake(db, book, posting, import);
+        var intake = new Intake(db, book, posting, import, unknown);
         intake.Orders(batch.OfType<ReadOrder>());
         intake.Refunds(batch.OfType<ReadRefund>());
         intake.Clicks(batch.OfType<ReadClick>());

@@ -95,7 +95,10 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         recalculation.StartedAt ??= TimeProvider.System.GetUtcNow();
         recalculation.Done += portion.Length;
         var book = cache.Get(db);
+        var first = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
         recalculation.Changed += new OrderPosting(db, book, clock.Today, Tracks(book)).Recalculate([.. portion.Select(o => o.OrderId)]);
+        var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
+        if (last >= first && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = first, LastEntry = last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
         return !recalculation.IsFinished;
     }
 

@@ -1,3 +1,4 @@
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -11,7 +12,7 @@ namespace EvenSplit.Books.Importing;
 /// Takes events out of the inbox into the book, some hundred at a time. What they do and that they are taken stands in one transaction: stopped
 /// anywhere, each is taken once. In a batch orders come before payments, payments before refunds; what comes before its order waits for it.
 /// </summary>
-public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock clock, ReadImport imports) : IUseCase
+public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock clock, ReadImport imports, UnknownBuyers unknown) : IUseCase
 {
     private const int BatchSize = 200;
 
@@ -124,7 +125,7 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
     {
         if (groups.Length == 0) return;
         var import = Today(kind);
-        var intake = new Intake(db, book, posting, import);
+        var intake = new Intake(db, book, posting, import, unknown);
         intake.Orders(groups.Select(g => g.Group).OfType<ReadOrder>());
         intake.Refunds(groups.Select(g => g.Group).OfType<ReadRefund>().DistinctBy(g => g.Id));
         intake.Clicks(groups.Select(g => g.Group).OfType<ReadClick>());

@@ -12,7 +12,11 @@ public enum EntryKindFilter { Any, Earnings, Reversals }
 public sealed record EntryFilter(Period? Period, PayeeRole? Role, string Payee, EntryKindFilter Kind, (DateOnly PostedOn, long Id)? After);
 
 public sealed record EntryRow(
-    long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount, bool IsHeldBack);
+    long Id, DateOnly PostedOn, string OrderId, string Product, string PayeeId, string Payee, string Agreement, EntryPart Part, bool IsReversal, DateOnly? ClearsOn, int? RunId, Money Amount, bool IsHeldBack)
+{
+    /// <summary>Why it was posted, where no sale or refund caused it; else null.</summary>
+    public string? Why { get; init; }
+}
 
 public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, (DateOnly PostedOn, long Id)? Next);
 
@@ -76,9 +80,14 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
             })
             .ToArray();
         var heldBack = HeldLines.Of(db, [.. read.Where(e => e.Entry.ClearsOn is null).Select(e => e.Entry.OrderId).Distinct()]);
+        var (first, last) = (read.Select(e => e.Entry.Id).DefaultIfEmpty().Min(), read.Select(e => e.Entry.Id).DefaultIfEmpty().Max());
+        var causes = db.PostingCauses.AsNoTracking().Where(c => c.LastEntry >= first && c.FirstEntry <= last).ToArray();
         return read.Select(e => new EntryRow(
                 e.Entry.Id, e.Entry.PostedOn, e.OrderId, book.ProductName(e.Product), e.Entry.Payee, book.PayeeName(e.Entry.Payee), book.AgreementName(e.Entry.Agreement),
-                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.Entry.ClearsOn is null && heldBack.Contains((e.Entry.OrderId, e.Entry.LineNumber, e.Entry.Payee, e.Entry.Agreement))))
+                e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.Entry.ClearsOn is null && heldBack.Contains((e.Entry.OrderId, e.Entry.LineNumber, e.Entry.Payee, e.Entry.Agreement)))
+        {
+            Why = causes.FirstOrDefault(c => c.FirstEntry <= e.Entry.Id && e.Entry.Id <= c.LastEntry) is { } cause ? $"{cause.Words}, by {cause.By}, {book.Local(cause.At)}" : null,
+        })
             .ToArray();
     }
 }

@@ -354,6 +354,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<bool>("AllowSelfReferral")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("AsksSecondFactor")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("ClickModel")
                         .HasColumnType("INTEGER");
 
@@ -362,6 +365,16 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<DateOnly?>("DemoToday")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("KeepClicksMonths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("KeepEventsMonths")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("KeyProof")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Mark")
@@ -388,6 +401,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("WorksAlone")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -419,6 +435,10 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<long?>("EndedAt")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastCodes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("INTEGER");
@@ -1980,6 +2000,30 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("PersonalTerms");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.PostingCauseRecord", b =>
+                {
+                    b.Property<long>("FirstEntry")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("LastEntry")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("FirstEntry");
+
+                    b.ToTable("PostingCauses");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ProcessorRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -2261,6 +2305,10 @@ namespace EvenSplit.Books.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("Changed")
                         .HasColumnType("INTEGER");
 
@@ -2284,6 +2332,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Touched")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -2447,6 +2499,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<long>("Adjustments")
                         .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("CameBackOn")
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("Carried")
                         .HasColumnType("INTEGER");
@@ -2652,6 +2707,24 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("SalesSums");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.SentFormRecord", b =>
+                {
+                    b.Property<string>("Token")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LedTo")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Token");
+
+                    b.HasIndex("At");
+
+                    b.ToTable("SentForms");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.SessionRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -2663,6 +2736,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("Origin")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<long?>("ProvedAt")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long>("StartedAt")
                         .HasColumnType("INTEGER");
@@ -2849,6 +2925,20 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Targets");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.UnknownBuyerRecord", b =>
+                {
+                    b.Property<string>("KeyHash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Replacement")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("KeyHash");
+
+                    b.ToTable("UnknownBuyers");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.VariantRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -3019,6 +3109,21 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("UserId");
 
                     b.ToTable("AspNetUserLogins", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<string>", b =>
+                {
+                    b.Property<byte[]>("CredentialId")
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("CredentialId");
+
+                    b.HasIndex("UserId");
+
+                    b.ToTable("AspNetUserPasskeys", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserRole<string>", b =>
@@ -3484,6 +3589,55 @@ namespace EvenSplit.Books.Migrations
                         .WithMany()
                         .HasForeignKey("UserId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserPasskey<string>", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.BookUser", null)
+                        .WithMany()
+                        .HasForeignKey("UserId");
+
+                    b.OwnsOne("Microsoft.AspNetCore.Identity.IdentityPasskeyData", "Data", b1 =>
+                        {
+                            b1.Property<byte[]>("IdentityUserPasskeyCredentialId");
+
+                            b1.Property<byte[]>("AttestationObject")
+                                .IsRequired();
+
+                            b1.Property<byte[]>("ClientDataJson")
+                                .IsRequired();
+
+                            b1.Property<long>("CreatedAt");
+
+                            b1.Property<bool>("IsBackedUp");
+
+                            b1.Property<bool>("IsBackupEligible");
+
+                            b1.Property<bool>("IsUserVerified");
+
+                            b1.Property<string>("Name");
+
+                            b1.Property<byte[]>("PublicKey")
+                                .IsRequired();
+
+                            b1.Property<uint>("SignCount");
+
+                            b1.PrimitiveCollection<string>("Transports");
+
+                            b1.HasKey("IdentityUserPasskeyCredentialId");
+
+                            b1.ToTable("AspNetUserPasskeys");
+
+                            b1
+                                .ToJson("Data")
+                                .HasColumnType("TEXT");
+
+                            b1.WithOwner()
+                                .HasForeignKey("IdentityUserPasskeyCredentialId");
+                        });
+
+                    b.Navigation("Data")
                         .IsRequired();
                 });
 

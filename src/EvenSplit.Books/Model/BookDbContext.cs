@@ -81,6 +81,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<RunRateRecord> RunRates => Set<RunRateRecord>();
     public DbSet<RunMarkRecord> RunMarks => Set<RunMarkRecord>();
     public DbSet<HolidayRecord> Holidays => Set<HolidayRecord>();
+    public DbSet<PostingCauseRecord> PostingCauses => Set<PostingCauseRecord>();
+    public DbSet<SentFormRecord> SentForms => Set<SentFormRecord>();
+    public DbSet<UnknownBuyerRecord> UnknownBuyers => Set<UnknownBuyerRecord>();
     public DbSet<SessionRecord> Sessions => Set<SessionRecord>();
     public DbSet<BookCheckRecord> BookChecks => Set<BookCheckRecord>();
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
@@ -137,6 +140,18 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureSales(model);
         ConfigurePayRuns(model);
         ConfigureChecks(model);
+        // Said here, as the base class has passkeys only where its options ask for them, and a command of the machine has none.
+        model.Entity<IdentityUserPasskey<string>>(passkey =>
+        {
+            passkey.ToTable("AspNetUserPasskeys").HasKey(p => p.CredentialId);
+            passkey.HasOne<BookUser>().WithMany().HasForeignKey(p => p.UserId);
+            passkey.OwnsOne(p => p.Data).ToJson();
+        });
+        model.Entity<PostingCauseRecord>().HasKey(c => c.FirstEntry);
+        model.Entity<PostingCauseRecord>().Property(c => c.FirstEntry).ValueGeneratedNever();
+        model.Entity<SentFormRecord>().HasKey(f => f.Token);
+        model.Entity<SentFormRecord>().HasIndex(f => f.At);
+        model.Entity<UnknownBuyerRecord>().HasKey(b => b.KeyHash);
         model.Entity<SessionRecord>().HasOne<BookUser>().WithMany().HasForeignKey(s => s.UserId);
         model.Entity<AuditRecord>().HasMany(a => a.Things).WithOne().HasForeignKey(t => t.AuditId);
         model.Entity<AuditRecord>().HasIndex(a => new { a.By, a.Id });

@@ -22,6 +22,16 @@ public sealed class BookRecord
     public string Mark { get; set; } = "";
     /// <summary>When the backup was made that the book came back from, until what was done since is taken up.</summary>
     public DateTimeOffset? RestoredFrom { get; set; }
+    /// <summary>Whether leads and approvers must sign in with a second factor.</summary>
+    public bool AsksSecondFactor { get; set; }
+    /// <summary>Whether one person does everything: then nobody else has to confirm, and whatever they release says so.</summary>
+    public bool WorksAlone { get; set; }
+    /// <summary>For how many months clicks are kept that no order needs; null for ever.</summary>
+    public int? KeepClicksMonths { get; set; }
+    /// <summary>For how many months the events of shops are kept as they came; null for ever.</summary>
+    public int? KeepEventsMonths { get; set; }
+    /// <summary>Something sealed with the book's keys, to see at a start whether they are the right ones; empty before the first.</summary>
+    public string KeyProof { get; set; } = "";
     /// <summary>Counts every change of what orders are worked out against, so that a rulebook in memory knows it is old.</summary>
     public long RulesVersion { get; set; }
 }

@@ -10,6 +10,8 @@ public sealed class BookUser : IdentityUser
     public string? MadeBy { get; set; }
     /// <summary>From when on they sign in no more.</summary>
     public DateTimeOffset? EndedAt { get; set; }
+    /// <summary>The codes of an authenticator app that were taken last, with a space between: each is good once, even while it would still be valid.</summary>
+    public string LastCodes { get; set; } = "";
 }
 
 /// <summary>One sign-in.</summary>
@@ -21,6 +23,8 @@ public sealed class SessionRecord
     public DateTimeOffset? EndedAt { get; set; }
     /// <summary>An address on the network.</summary>
     public required string Origin { get; set; }
+    /// <summary>When a second factor was shown last; null while it was opened by password alone.</summary>
+    public DateTimeOffset? ProvedAt { get; set; }
 }
 
 /// <summary>The roles of a book. The approver is never the one who prepared the run.</summary>

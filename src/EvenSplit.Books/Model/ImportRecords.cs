@@ -42,7 +42,8 @@ public sealed class FileSourceRecord
     public required string ColumnNames { get; set; }
 }
 
-public enum QuarantineState { Waiting, Taken, Discarded }
+/// <remarks>Replaced: the same order or refund came in again since, right or with another reason.</remarks>
+public enum QuarantineState { Waiting, Taken, Discarded, Replaced }
 
 /// <summary>A row that could not be taken, with its reason and the original cells. Rows of one order or refund wait together.</summary>
 public sealed class QuarantinedRowRecord
@@ -69,6 +70,9 @@ public sealed class RecalculationRecord
     public int Id { get; set; }
     /// <summary>Which orders the change can touch.</summary>
     public required IReadOnlyList<TouchedOrders> Touched { get; set; }
+    /// <summary>What was changed, as the record of deeds has it, and by whom; empty where no person changed anything.</summary>
+    public string Words { get; set; } = "";
+    public string By { get; set; } = "";
     /// <summary>Whether they have been found and wait as <see cref="RecalculationOrderRecord"/>.</summary>
     public bool IsListed { get; set; }
     /// <summary>When the first of them was taken; null before that.</summary>

@@ -20,6 +20,9 @@ public sealed class PayRunRecord
     public DateTimeOffset? ApprovedAt { get; set; }
     public DateTimeOffset? IssuedAt { get; set; }
     public List<RemittanceRecord> Remittances { get; set; } = [];
+
+    /// <summary>Who did both, where nobody else had a part in it; else null.</summary>
+    public string? OnePerson => ApprovedBy is not null && (ApprovedBy == PreparedBy || ApprovedBy == LockedBy) ? ApprovedBy : null;
 }
 
 /// <remarks>SetAside: taken out of a locked run before it was sent. It is owed again, as what was refused or returned is.</remarks>
@@ -54,6 +57,8 @@ public sealed class RemittanceRecord
     public int? FileId { get; set; }
     /// <summary>Why it did not arrive.</summary>
     public string? Why { get; set; }
+    /// <summary>The day on which it was refused, returned or set aside.</summary>
+    public DateOnly? CameBackOn { get; set; }
     /// <summary>The file that shows a payment by hand, among the book's uploads.</summary>
     public string? Evidence { get; set; }
 }

@@ -14,6 +14,8 @@ public static class BookOpening
     {
         var place = services.GetRequiredService<BookPlace>();
         Directory.CreateDirectory(place.Uploads);
+        Directory.CreateDirectory(place.Keys);
+        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
         var (known, applied) = (db.Database.GetMigrations().ToArray(), db.Database.GetAppliedMigrations().ToArray());
         if (applied.Length > 0 && !applied.Contains(known[0]))
@@ -25,6 +27,7 @@ public static class BookOpening
             throw new RefusedException("This book was opened with a later version of the application; this one does not know what it holds.");
         }
         var isOld = applied.Length > 0 && known.Except(applied).Any();
+        if (isOld) CopyBefore(db, place, applied[^1]);
         // Where there is nothing to do, finding that out would take a fifth of the start.
         if (isOld || applied.Length == 0) db.Database.Migrate();
         TakeFingerprints(db);
@@ -33,6 +36,31 @@ public static class BookOpening
         if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM Audit WHERE Id = (SELECT MIN(Id) FROM Audit) AND Hash = '')")) Record.RecordChain.Begin(db);
         db.RefreshStatistics();
         return isOld;
+    }
+
+    /// <summary>Keeps the database as it was before this version changes it; of earlier such copies only the last is kept.</summary>
+    private static void CopyBefore(BookDbContext db, BookPlace place, string version)
+    {
+        Directory.CreateDirectory(place.Before);
+        var copies = Directory.GetFiles(place.Before, "*.db").Order(StringComparer.Ordinal).ToArray();
+        foreach (var old in copies.SkipLast(1)) File.Delete(old);
+        var part = Path.Combine(place.Before, "copy.part");
+        File.Delete(part);
+        Backups.BookBackup.CopyDatabase(db, part);
+        File.Move(part, Path.Combine(place.Before, $"{version}.db"), overwrite: true);
+    }
+
+    /// <summary>Removes what was half written, or not noted yet, when the server stopped. Only for the server itself, before it takes anything in.</summary>
+    public static void SweepUploads(this IServiceProvider services)
+    {
+        var place = services.GetRequiredService<BookPlace>();
+        using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
+        foreach (var part in Directory.EnumerateFiles(place.Uploads, "*.part")) File.Delete(part);
+        foreach (var file in Directory.EnumerateFiles(place.Uploads, "*.csv").Select(f => Path.GetFileName(f)!))
+        {
+            // One that another process has just brought in may not be noted yet.
+            if (File.GetLastWriteTimeUtc(Path.Combine(place.Uploads, file)) < DateTime.UtcNow.AddHours(-1) && !db.Imports.Any(i => i.StoredAs == file)) File.Delete(Path.Combine(place.Uploads, file));
+        }
     }
 
     /// <summary>Lets the database look at a sample of the tables that have grown, so that it knows which index serves a query. Connections see it when they are opened anew.</summary>

@@ -12,6 +12,10 @@ public sealed record BookPlace(string Folder)
     public string Outbox => Path.Combine(Folder, "outbox");
     /// <summary>The keys that protect sign-in cookies and forms; they stay with the book.</summary>
     public string Keys => Path.Combine(Folder, "keys");
+    /// <summary>Held by the one server that works on the book.</summary>
+    public string Lock => Path.Combine(Folder, "server.lock");
+    /// <summary>The database as it was before a new version of the application changed it.</summary>
+    public string Before => Path.Combine(Folder, "before");
 }
 
 /// <summary>What was asked cannot be done, for a reason the user can act on; nothing has changed.</summary>

@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
@@ -7,16 +8,27 @@ namespace EvenSplit.Books;
 
 /// <summary>
 /// Brackets every change of what orders are worked out against. What it can reach is derived from the rules before and after, and waits to be worked
-/// out again. Changes made within another are part of it: many of them read the book once.
+/// out again; where somebody waits for it, it is worked out at once and shown before it is posted. Changes made within another are part of it: many of them read
+/// the book once.
 /// </summary>
-public sealed class RulesChange(BookDbContext db, BookCache cache) : IUseCase
+public sealed class RulesChange(BookDbContext db, BookCache cache, BookClock clock, ShownFirst shown) : IUseCase
 {
     private Bracket? _outermost;
 
+    /// <summary>The last deed on record before the change began.</summary>
+    private long _deedsBefore;
+
     /// <summary>Begins a change, in a transaction of its own where the caller has begun none.</summary>
     /// <returns>To be committed; disposed of without, nothing is changed.</returns>
-    public Bracket Begin() => _outermost is null ? _outermost = new Bracket(this, cache.Find(db), db.BeginUnlessBegun()) : new Bracket(this, null, null);
+    public Bracket Begin()
+    {
+        if (_outermost is not null) return new Bracket(this, null, null);
+        _outermost = new Bracket(this, cache.Find(db), db.BeginUnlessBegun());
+        _deedsBefore = db.Audit.Max(a => (long?)a.Id) ?? 0;
+        return _outermost;
+    }
 
+    /// <exception cref="NotSeenException">It would post something that was not shown yet.</exception>
     private void Commit(OpenedBook? before)
     {
         db.SaveChanges();
@@ -26,8 +38,23 @@ public sealed class RulesChange(BookDbContext db, BookCache cache) : IUseCase
         var touched = new List<TouchedOrders>();
         if (before is not null && hasOrders) touched.AddRange([.. RulesDifference.Between(before.Rules, after.Rules), .. Plans(before, after)]);
         KeepTracks(after, hasOrders, touched);
-        if (TouchedOrders.Together(touched) is { Count: > 0 } together) db.Recalculations.Add(new RecalculationRecord { Touched = together });
         db.SaveChanges();
+        if (TouchedOrders.Together(touched) is not { Count: > 0 } together) return;
+        // The deed's own words; a change of many things has one for them all.
+        var (words, by) = db.Audit.AsNoTracking().Where(a => a.Id > _deedsBefore).OrderBy(a => a.Id).LastOrDefault() is { } deed ? ($"{deed.Action}, {deed.Subject}", deed.By) : ("", "");
+        if (shown.Asks && PostedBefore(after, together, words, by)) return;
+        db.Recalculations.Add(new RecalculationRecord { Touched = together, Words = words, By = by });
+        db.SaveChanges();
+    }
+
+    /// <returns>Whether everything is posted; false where the rest is for the background.</returns>
+    private bool PostedBefore(OpenedBook after, IReadOnlyList<TouchedOrders> touched, string words, string by)
+    {
+        var posting = new PostedAtOnce(db, after, clock.Today);
+        if (posting.Post(touched) is not { } difference) return true;
+        if ((difference.AreTooMany || difference.Sums.Count > 0) && shown.Seen != difference.Fingerprint) throw new NotSeenException(difference);
+        posting.Explain(words, by, clock.GetUtcNow());
+        return !difference.AreTooMany;
     }
 
     /// <summary>Orders are held against the plans of their products, which the core's rules do not know.</summary>

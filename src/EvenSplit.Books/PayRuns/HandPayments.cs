@@ -4,7 +4,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>Notes payments made by hand, one or many, with what shows them; takes a note back until the run is closed.</summary>
-public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace place, AuditLog audit) : IUseCase
+public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace place, PaymentDoubts doubts, AuditLog audit) : IUseCase
 {
     public const int MostEvidenceBytes = 5 * 1024 * 1024;
 
@@ -46,6 +46,21 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
         (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (RemittanceState.Ready, null, null, null);
         audit.Note(by, $"undo the payment of {remittance.Payee} in", PayRunSteps.Name(record));
         db.SaveChanges();
+    }
+
+    /// <summary>Says that a payment made by hand has come back, before the run is closed or after. Somebody else confirms it under Results; then it is owed again.</summary>
+    /// <exception cref="RefusedException">It is not known to have been paid, went in a file, or is told of already; or no reason is given.</exception>
+    public void CameBack(int run, int remittanceId, string why, string by)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        var remittance = db.Remittances.Known(r => r.RunId == run && r.Id == remittanceId);
+        if (remittance.State != RemittanceState.Confirmed) throw new RefusedException("This payment is not known to have been paid.");
+        if (remittance.FileId is not null) throw new RefusedException("This payment went in a file; the bank's statement or the wallet says when it comes back.");
+        if (string.IsNullOrWhiteSpace(why)) throw new RefusedException("Say why it came back, as the bank gives it.", "BackReason");
+        if (!doubts.Raise(PaymentDoubtKind.Returned, remittance, why.Trim(), "by hand", by)) throw new RefusedException("That is told already, and waits for a second person under Results.");
+        audit.Note(by, $"say that the payment of {remittance.Payee} came back in", PayRunSteps.Name(db.PayRuns.Known(r => r.Id == run)));
+        db.SaveChanges();
+        transaction.Commit();
     }
 
     /// <summary>Keeps a file that shows a payment, and gives the name it is kept under.</summary>

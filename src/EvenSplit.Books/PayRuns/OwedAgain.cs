@@ -17,9 +17,10 @@ public sealed class OwedAgain(BookDbContext db, BookClock clock) : IUseCase
     internal static string StoppedReferenceOf(int remittance) => ReferenceOf(remittance) + "-stopped";
 
     /// <summary>Notes that a payment was refused or returned and owes it again; nothing is sent to these details before somebody has looked. The caller saves.</summary>
-    internal void CameBack(RemittanceRecord remittance, RemittanceState state, string why, string by)
+    /// <param name="on">The day of it; null where that is not told.</param>
+    internal void CameBack(RemittanceRecord remittance, RemittanceState state, string why, DateOnly? on, string by)
     {
-        (remittance.State, remittance.Why) = (state, why.Length > 0 ? why : "no reason given");
+        (remittance.State, remittance.Why, remittance.CameBackOn) = (state, why.Length > 0 ? why : "no reason given", on ?? clock.Today);
         Post(remittance, db.PayRuns.Find(remittance.RunId)!, by);
         if (remittance.DetailsId is { } details) db.PayoutDetails.Where(d => d.Id == details).ExecuteUpdate(set => set.SetProperty(d => d.CameBack, true));
     }

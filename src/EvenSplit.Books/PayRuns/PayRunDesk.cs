@@ -92,6 +92,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
     {
         IsForSome = run.Payees is not null,
         IssuedAt = run.IssuedAt,
+        OnePerson = run.OnePerson,
         Rates = run.State == RunState.Gathering ? [] : db.RunRates.AsNoTracking().Where(r => r.RunId == run.Id).OrderBy(r => r.From).ThenBy(r => r.To).ToArray(),
     };
 

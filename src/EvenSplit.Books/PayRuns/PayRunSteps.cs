@@ -166,7 +166,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why; the payee may ask.", "AsideReason");
         var remittance = run.Remittances.SingleOrDefault(r => r.Id == remittanceId);
         if (remittance is not { Paid: > 0, State: RemittanceState.Ready }) throw new RefusedException("There is no payment to set aside here.");
-        (remittance.State, remittance.Why) = (RemittanceState.SetAside, reason.Trim());
+        (remittance.State, remittance.Why, remittance.CameBackOn) = (RemittanceState.SetAside, reason.Trim(), clock.Today);
         // First: only a run of which something was set aside may go back.
         db.SaveChanges();
         owed.Post(remittance, run, by);

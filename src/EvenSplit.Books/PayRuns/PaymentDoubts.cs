@@ -57,7 +57,7 @@ public sealed class PaymentDoubts(BookDbContext db, BookCache cache, BookClock c
             {
                 throw new RefusedException($"The payment is {remittance.State.ToString().ToLowerInvariant()} by now; say that this is not so.");
             }
-            owed.CameBack(remittance, state, doubt.Says, by);
+            owed.CameBack(remittance, state, doubt.Says, null, by);
         }
         Settle(doubt, true, by);
         transaction.Commit();

@@ -79,14 +79,14 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
                 record.Confirmed++;
                 break;
             case PaymentOutcome.Refused when remittance.State == RemittanceState.Sent && isSure:
-                owed.CameBack(remittance, RemittanceState.Refused, result.Reason, by);
+                owed.CameBack(remittance, RemittanceState.Refused, result.Reason, result.On, by);
                 record.Refused++;
                 break;
             case PaymentOutcome.Refused when remittance.State == RemittanceState.Sent:
                 if (doubts.Raise(PaymentDoubtKind.Refused, remittance, result.Reason, record.FileName, by)) record.Doubted++;
                 break;
             case PaymentOutcome.Returned when remittance.State is RemittanceState.Sent or RemittanceState.Confirmed && isSure:
-                owed.CameBack(remittance, RemittanceState.Returned, result.Reason, by);
+                owed.CameBack(remittance, RemittanceState.Returned, result.Reason, result.On, by);
                 record.Returned++;
                 break;
             case PaymentOutcome.Returned when remittance.State is RemittanceState.Sent or RemittanceState.Confirmed:

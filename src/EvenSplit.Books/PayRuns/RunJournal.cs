@@ -22,7 +22,9 @@ public sealed class RunJournal(BookDbContext db, BookCache cache) : IUseCase
             .AsEnumerable().ToLookup(e => e.Payee, e => new Money(e.Sum, Currency.Of(e.Currency)));
         var adjusted = db.Adjustments.AsNoTracking().Where(a => a.RunId == id).AsEnumerable().ToLookup(a => a.Payee);
         var text = new StringBuilder();
-        text.Append(CultureInfo.InvariantCulture, $"; {OneLine(book.Record.Name)}, run as of {run.AsOf:yyyy-MM-dd}\n\n");
+        text.Append(CultureInfo.InvariantCulture, $"; {OneLine(book.Record.Name)}, run as of {run.AsOf:yyyy-MM-dd}\n");
+        if (run.OnePerson is { } one) text.Append(CultureInfo.InvariantCulture, $"; prepared and approved by one person, {OneLine(one)}\n");
+        text.Append('\n');
         foreach (var remittance in run.Remittances.OrderBy(r => r.Id).Where(r => r.Opening != 0 || r.Earned != 0 || r.Adjustments != 0))
         {
             var name = OneLine(book.PayeeName(remittance.Payee));
@@ -60,17 +62,20 @@ public sealed class RunJournal(BookDbContext db, BookCache cache) : IUseCase
     /// <summary>What left the account, and what did not arrive: owed again until the run that takes it, with the fee given back.</summary>
     private static void Paid(StringBuilder text, PayRunRecord run, RemittanceRecord r, string name, Currency currency)
     {
-        if (r.State == RemittanceState.Confirmed)
+        // What came back had left before: money out, and in again, each on its day.
+        var isReturned = r is { State: RemittanceState.Returned, PaidOn: not null };
+        var bank = r.Method == PayoutMethod.StoreCredit ? "Liabilities:Store credit" : $"Assets:Bank:{currency}";
+        if (r.State == RemittanceState.Confirmed || isReturned)
         {
             Head(text, r.PaidOn!.Value, name, $"paid, {OneLine(r.Reference ?? "")}");
             Post(text, $"Liabilities:To be paid:{name}", new Money(r.Paid, currency));
-            Post(text, r.Method == PayoutMethod.StoreCredit ? "Liabilities:Store credit" : $"Assets:Bank:{currency}", new Money(-r.Paid, currency));
+            Post(text, bank, new Money(-r.Paid, currency));
             text.Append('\n');
         }
         if (r.State is RemittanceState.Refused or RemittanceState.Returned or RemittanceState.SetAside)
         {
-            Head(text, r.PaidOn ?? run.AsOf, name, $"did not arrive, {OneLine(r.Why ?? "")}");
-            Post(text, $"Liabilities:To be paid:{name}", new Money(r.Paid, currency));
+            Head(text, r.CameBackOn ?? r.PaidOn ?? run.AsOf, name, $"{(isReturned ? "came back" : "did not arrive")}, {OneLine(r.Why ?? "")}");
+            Post(text, isReturned ? bank : $"Liabilities:To be paid:{name}", new Money(r.Paid, currency));
             Post(text, "Income:Transfer fees", new Money(r.TransferFee, currency));
             Post(text, $"Liabilities:Came back:{name}", new Money(-r.Paid - r.TransferFee, currency));
             text.Append('\n');

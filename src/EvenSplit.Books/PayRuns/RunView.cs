@@ -62,6 +62,9 @@ public sealed record RunView(
 
     public DateTimeOffset? IssuedAt { get; init; }
 
+    /// <summary>As <see cref="PayRunRecord.OnePerson"/>.</summary>
+    public string? OnePerson { get; init; }
+
     public IReadOnlyList<RunRateRecord> Rates { get; init; } = [];
 
     public int NotLookedAt => Rows.Sum(r => r.Marks.Count(m => m.LookedAtBy is null));

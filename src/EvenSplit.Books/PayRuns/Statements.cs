@@ -17,6 +17,9 @@ public sealed record Statement(
     IReadOnlyList<StatementLine> Lines,
     IReadOnlyList<(AdjustmentKind Kind, DateOnly On, string Note, Money Amount)> Adjustments)
 {
+    /// <summary>As <see cref="PayRunRecord.OnePerson"/>.</summary>
+    public string? OnePerson { get; init; }
+
     /// <summary>How many entries the run took, be they all among the lines or not.</summary>
     public required long Count { get; init; }
 
@@ -55,6 +58,7 @@ public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
         var row = PayRunDesk.ToRow(remittance) with { Name = book.PayeeName(payee), Role = book.Rules.Payee(new PayeeId(payee)).Role };
         return new Statement(book.Record.Name, runId, run.AsOf, run.State, row, lines, adjustments)
         {
+            OnePerson = run.OnePerson,
             Count = sums.Sum(s => s.Entries),
             Earned = [.. sums.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal)
                 .Select(g => (new Money(g.Sum(s => s.Amount), Currency.Of(g.Key)), new Money(g.Sum(s => s.Reversed), Currency.Of(g.Key))))],

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Mail;
@@ -18,6 +19,7 @@ public sealed record PayeeDraft
     public string PayoutCurrency { get; init; } = "";
     public DateOnly? ActiveFrom { get; init; }
     /// <summary>Coupon codes with a space between.</summary>
+    [StringLength(4000)]
     public string Codes { get; init; } = "";
     public string Minimum { get; init; } = "";
     public int? HoldDays { get; init; }
@@ -25,6 +27,7 @@ public sealed record PayeeDraft
     /// <summary>Brings no orders from this day on; left empty, without end.</summary>
     public DateOnly? ActiveTo { get; init; }
     /// <summary>What the shop calls them as a buyer, with a space between.</summary>
+    [StringLength(4000)]
     public string CustomerKeys { get; init; } = "";
     /// <summary>Who recruited them; empty where nobody did.</summary>
     public string RecruitedBy { get; init; } = "";

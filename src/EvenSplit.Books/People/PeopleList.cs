@@ -11,7 +11,11 @@ namespace EvenSplit.Books.People;
 /// <param name="Carried">What the last run carried forward.</param>
 /// <param name="InRun">Locked in a run and not yet marked paid.</param>
 /// <param name="Paid">Marked paid, ever.</param>
-public sealed record Balance(IReadOnlyList<Money> Held, IReadOnlyList<Money> Cleared, Money Carried, Money InRun, Money Paid);
+public sealed record Balance(IReadOnlyList<Money> Held, IReadOnlyList<Money> Cleared, Money Carried, Money InRun, Money Paid)
+{
+    /// <summary>What is due, by currency: cleared and carried.</summary>
+    public IReadOnlyList<Money> Owed { get; } = [.. Cleared.Append(Carried).GroupBy(m => m.Currency).Select(g => new Money(g.Sum(m => m.Minor), g.Key)).Where(m => m.Minor != 0)];
+}
 
 public sealed record PayeeRow(string Id, string Name, PayeeRole Role, IReadOnlyList<string> Codes, IReadOnlyList<string> Agreements, Currency PayoutCurrency, bool IsActive, Balance Balance);
 

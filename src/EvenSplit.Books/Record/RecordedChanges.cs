@@ -37,13 +37,13 @@ internal static class RecordedChanges
     private static readonly HashSet<string> OfOrders =
         [nameof(OrderRecord.ManualPayee), nameof(OrderRecord.ActualProcessingFee), nameof(OrderRecord.ActualChannelFee), nameof(OrderRecord.ActualRebate), nameof(OrderRecord.TestSince), nameof(OrderRecord.SignedOffAt)];
 
-    private static readonly HashSet<string> Secret = [nameof(BookUser.PasswordHash), nameof(PayoutDetailsRecord.Protected), nameof(PayingAccountRecord.Iban)];
+    private static readonly HashSet<string> Secret = [nameof(BookUser.PasswordHash), nameof(PayoutDetailsRecord.Protected), nameof(PayingAccountRecord.Iban), nameof(PayeeRecord.CustomerKeys)];
 
     /// <summary>Kept by the machinery, and told by nothing.</summary>
     private static readonly HashSet<string> Unsaid =
     [
         nameof(BookRecord.RulesVersion), nameof(BookUser.SecurityStamp), nameof(BookUser.ConcurrencyStamp), nameof(BookUser.NormalizedUserName), nameof(BookUser.NormalizedEmail), nameof(BookUser.AccessFailedCount),
-        nameof(BookUser.LockoutEnabled), nameof(BookUser.EmailConfirmed), nameof(BookUser.PhoneNumberConfirmed),
+        nameof(BookUser.LockoutEnabled), nameof(BookUser.LastCodes), nameof(BookRecord.KeyProof), nameof(BookUser.EmailConfirmed), nameof(BookUser.PhoneNumberConfirmed),
     ];
 
     /// <summary>By the name of a column, which kind of thing its value names.</summary>
@@ -86,6 +86,9 @@ internal static class RecordedChanges
         if (entry.Entity is AgreementRecord agreement) yield return "agreement:" + agreement.Id;
         if (entry.Entity is ProductRecord product) yield return "product:" + product.Id;
         if (entry.Entity is OrderRecord order) yield return "order:" + order.OrderId;
+        if (entry.Entity is OfferPathRecord path && entry.State != EntityState.Added) yield return string.Create(CultureInfo.InvariantCulture, $"path:{path.Id}");
+        if (entry.Entity is BookRecord) yield return "book:1";
+        if (entry.Entity is PayingAccountRecord account) yield return "account:" + account.Currency;
         if (entry.Entity is BookUser user) yield return "user:" + user.UserName;
         if (entry.Entity is PayRunRecord run && entry.State != EntityState.Added) yield return string.Create(CultureInfo.InvariantCulture, $"run:{run.Id}");
         foreach (var property in entry.Properties)

@@ -11,6 +11,11 @@ public sealed record Ribbon(Currency Currency, long Charged, long Rebate, IReadO
     /// <summary>What came in: charged, and what a channel credited.</summary>
     public long Whole => Charged + Rebate;
 
+    public long ShippingKept => Parts.Single(p => p.Party == Party.Shipping).Amount;
+
+    /// <summary>All that is left for the house: of goods, and the shipping it keeps.</summary>
+    public long House => ShippingKept + Parts.Single(p => p.Party == Party.House).Amount;
+
     /// <param name="shippingKept">Shipping, net, that the house was paid and passed on to no payee.</param>
     public static Ribbon Of(
         Currency currency, long charged, long rebate, long tax, long fees, long affiliates, long collaborators, long vendors, long house, long shippingKept) =>

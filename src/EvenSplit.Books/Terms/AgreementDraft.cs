@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using System.Globalization;
 using EvenSplit.Core;
 
@@ -101,6 +102,7 @@ public sealed record AgreementDraft
     public RecruiterOf RecruiterOf { get; init; }
     public List<TermDraft> Terms { get; init; } = [];
     /// <summary>What was agreed in words, as Markdown.</summary>
+    [StringLength(100_000)]
     public string Text { get; init; } = "";
 
     /// <summary>A draft that says what a published version says, to write the next one from.</summary>

@@ -31,7 +31,7 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
     public DraftView Of(AgreementDraft draft, ExampleChoice choice, string? id)
     {
         var book = cache.Get(db);
-        return Of(book, draft, choice, (version, currency) => GivesTooMuch(book, draft, version, currency, id));
+        return Of(book, draft, choice, id, (version, currency) => GivesTooMuch(book, draft, version, currency, id));
     }
 
     /// <summary>What a term of a payee's own says, and gives on an order, under the agreement it is for.</summary>
@@ -43,16 +43,16 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
         var under = version is null
             ? new AgreementDraft { Name = "–", Currency = book.Currency.Code }
             : AgreementDraft.Of(book.AgreementName(agreement!.Id.Value), agreement, version);
-        return Of(book, under with { From = draft.From, Terms = [draft.Term] }, choice, (_, _) => []);
+        return Of(book, under with { From = draft.From, Terms = [draft.Term] }, choice, draft.Agreement, (_, _) => []);
     }
 
-    private DraftView Of(OpenedBook book, AgreementDraft draft, ExampleChoice choice, Func<AgreementVersion, Currency, IEnumerable<string>> givesTooMuch)
+    private DraftView Of(OpenedBook book, AgreementDraft draft, ExampleChoice choice, string? inPlaceOf, Func<AgreementVersion, Currency, IEnumerable<string>> givesTooMuch)
     {
         var reader = new DraftReader(book.Rules);
         var version = reader.Read(draft);
         var currency = Currency.TryOf(draft.Currency, out var known) ? known : book.Currency;
         var naming = book.Naming();
-        var example = Find(book, choice) is var (order, told) ? WorkedExample.Of(book, version, draft.Basis, currency, draft.Name.Trim(), order, told) : null;
+        var example = Find(book, version, choice) is var (order, told) ? WorkedExample.Of(book, version, draft.Basis, currency, draft.Name.Trim(), inPlaceOf, order, told) : null;
         return new DraftView(
             currency,
             version.Terms.Select(t => TermWords.Term(t, currency, naming)).ToArray(),
@@ -76,13 +76,14 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
         yield return $"Of {book.ProductName(worst.Product.Id.Value)}{(over.Length > 1 ? $" and {MoneyWords.Count(over.Length - 1, "more product")}" : "")} up to {Percent(worst.Millionths)} could be given away: {string.Join(", ", parts)}.";
     }
 
-    private (Order Order, string Told)? Find(OpenedBook book, ExampleChoice choice)
+    /// <summary>The order that was chosen, else the latest the draft could say something of, else one made up of a product it covers.</summary>
+    private (Order Order, string Told)? Find(OpenedBook book, AgreementVersion version, ExampleChoice choice)
     {
         if (choice.Order.Trim().Length == 0 && book.Rules.FindProduct(new ProductId(choice.Product.Trim())) is { } product) return MadeUp(book, product, choice.Quantity ?? 1);
         var paid = db.Orders.AsNoTracking().WithParts().Where(o => o.Status == OrderStatus.Calculated);
         var record = paid.FirstOrDefault(o => o.OrderId == choice.Order.Trim()) ?? paid.OrderByDescending(o => o.Id).FirstOrDefault();
         if (record is not null) return (OrderFacts.ToOrder(record) with { Origin = null }, $"order {record.OrderId}");
-        return book.Rules.Products.FirstOrDefault() is { } first ? MadeUp(book, first, 1) : null;
+        return (book.Rules.Products.FirstOrDefault(p => version.Terms.Any(t => t.Scope.MayCover(p))) ?? book.Rules.Products.FirstOrDefault()) is { } first ? MadeUp(book, first, 1) : null;
     }
 
     private (Order Order, string Told) MadeUp(OpenedBook book, Product product, long quantity)
@@ -90,6 +91,8 @@ public sealed class DraftPreview(BookDbContext db, BookCache cache, BookClock cl
         const long most = 100_000;
         var price = db.Products.AsNoTracking().Where(p => p.Id == product.Id.Value).Select(p => p.Price).Single();
         var order = WorkedExample.MadeUp(book, product, price, Math.Clamp(quantity, 1, most), clock.GetUtcNow());
-        return (order, $"a made-up order of {MoneyWords.Count(order.Lines[0].Quantity)} × {book.Naming().Product(product.Id)}, {new Money(price, book.Currency).InWords()} each");
+        var typical = TypicalDeductions.Of(db, book, clock.Today);
+        order = typical.WithFees(order, order.Lines[0].Quantity * price);
+        return (order, $"a made-up order of {MoneyWords.Count(order.Lines[0].Quantity)} × {book.Naming().Product(product.Id)}, {new Money(price, book.Currency).InWords()} each{(typical.Charged > 0 ? ", with the fees that are usual" : "")}");
     }
 }

@@ -16,12 +16,13 @@ internal static class WorkedExample
     private static readonly PayeeId Somebody = new("(this payee)");
     private static readonly AgreementId Draft = new("(this agreement)");
 
+    /// <param name="inPlaceOf">The agreement whose next version it is: as published it is left out, or it would count twice. Null for a new one.</param>
     /// <param name="told">How the order is called.</param>
-    public static ExampleView Of(OpenedBook book, AgreementVersion version, Basis basis, Currency currency, string name, Order order, string told)
+    public static ExampleView Of(OpenedBook book, AgreementVersion version, Basis basis, Currency currency, string name, string? inPlaceOf, Order order, string told)
     {
         var agreement = new Agreement(Draft, basis, currency, [version with { From = DateOnly.MinValue }]);
         if (basis == Basis.Referral) order = order with { ManualPayee = Somebody };
-        var rules = WithDraft(book.Rules, agreement, order);
+        var rules = WithDraft(book.Rules, agreement, inPlaceOf is null ? null : new AgreementId(inPlaceOf), order);
         var ledger = new OrderLedger(rules, order, null, new NothingSoFar(), explain: true);
         var amounts = ledger.SaleAmounts.Where(a => a.Key.Agreement == Draft).ToArray();
         var naming = book.Naming() with
@@ -46,7 +47,7 @@ internal static class WorkedExample
         Lines = [new OrderLine { Id = new LineId("1"), Product = product.Id, Quantity = quantity, UnitPrice = unitPrice }],
     };
 
-    private static Rulebook WithDraft(Rulebook rules, Agreement draft, Order order)
+    private static Rulebook WithDraft(Rulebook rules, Agreement draft, AgreementId? inPlaceOf, Order order)
     {
         var somebody = new Payee
         {
@@ -58,7 +59,8 @@ internal static class WorkedExample
         };
         var inOrder = order.Lines.Select(l => l.Product).ToHashSet();
         var products = rules.Products.Select(p => draft.Basis == Basis.Supply && inOrder.Contains(p.Id) ? p with { Vendor = Somebody } : p);
-        return rules.With(products, rules.Payees.Append(somebody), rules.Agreements.Append(draft));
+        var payees = rules.Payees.Select(p => inPlaceOf is null || p.Memberships.All(m => m.Agreement != inPlaceOf) ? p : p with { Memberships = [.. p.Memberships.Where(m => m.Agreement != inPlaceOf)] });
+        return rules.With(products, payees.Append(somebody), rules.Agreements.Append(draft));
     }
 
     private static IEnumerable<string> Warnings(OrderLedger ledger)

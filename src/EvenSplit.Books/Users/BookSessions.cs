@@ -9,19 +9,29 @@ public sealed class BookSessions(BookDbContext db, RequestOrigin origin) : IUseC
     /// <summary>After which one signs in again, whatever one does.</summary>
     public static readonly TimeSpan Longest = TimeSpan.FromHours(12);
 
+    /// <param name="isProved">Whether a second factor was shown.</param>
     /// <returns>What the cookie carries.</returns>
-    public string Start(string userId)
+    public string Start(string userId, bool isProved = false)
     {
         var session = new SessionRecord { Id = Guid.NewGuid().ToString("N"), UserId = userId, StartedAt = TimeProvider.System.GetUtcNow(), Origin = origin.Text };
+        if (isProved) session.ProvedAt = session.StartedAt;
         db.Sessions.Add(session);
         db.SaveChanges();
         return session.Id;
     }
 
-    public bool IsOpen(string id)
+    /// <summary>Null where it is ended, too old, or never was.</summary>
+    public SessionRecord? Find(string id)
     {
         var earliest = TimeProvider.System.GetUtcNow() - Longest;
-        return db.Sessions.Any(s => s.Id == id && s.EndedAt == null && s.StartedAt > earliest);
+        return db.Sessions.AsNoTracking().FirstOrDefault(s => s.Id == id && s.EndedAt == null && s.StartedAt > earliest);
+    }
+
+    /// <summary>Notes that a second factor was shown just now.</summary>
+    public void Proved(string id)
+    {
+        var now = TimeProvider.System.GetUtcNow();
+        db.Sessions.Where(s => s.Id == id).ExecuteUpdate(set => set.SetProperty(s => s.ProvedAt, now));
     }
 
     public IReadOnlyList<SessionRecord> Open()

@@ -38,6 +38,16 @@ public static class BookUsers
             throw new RefusedException(error.Description, error.Code.StartsWith("Password", StringComparison.Ordinal) ? "Password" : "UserName");
         }
         await users.AddToRoleAsync(user, role);
+        EndWorkingAlone(services.GetRequiredService<BookDbContext>(), role);
         services.GetRequiredService<AuditLog>().NoteAlone(madeBy ?? "the machine", $"add a {role}", user.DisplayName);
+    }
+
+    /// <summary>Where there is somebody who can confirm, nobody works alone, whatever becomes of them later.</summary>
+    internal static void EndWorkingAlone(BookDbContext db, string role)
+    {
+        if (role is not (Roles.Lead or Roles.Approver) || db.Book.SingleOrDefault() is not { WorksAlone: true } book) return;
+        book.WorksAlone = false;
+        book.RulesVersion++;
+        db.SaveChanges();
     }
 }

@@ -6,7 +6,7 @@ namespace EvenSplit.Books;
 
 /// <summary>Somebody who signs in, or did.</summary>
 /// <param name="MadeBy">Who gave them their role or their sign-in last, as long as nobody else has confirmed it.</param>
-public sealed record UserView(string Id, string Name, string UserName, string Role, string? MadeBy, DateTimeOffset? EndedAt, IReadOnlyList<SessionRecord> Sessions);
+public sealed record UserView(string Id, string Name, string UserName, string Role, string? MadeBy, DateTimeOffset? EndedAt, bool HasSecondFactor, IReadOnlyList<SessionRecord> Sessions);
 
 /// <summary>Who signs in: added, renamed, given another role, reset and ended by a lead; each of these confirmed by somebody else before it counts as another pair of eyes.</summary>
 public sealed class UserDesk(BookDbContext db, UserManager<BookUser> users, BookSessions sessions, BookClock clock, AuditLog audit) : IUseCase
@@ -14,8 +14,9 @@ public sealed class UserDesk(BookDbContext db, UserManager<BookUser> users, Book
     public IReadOnlyList<UserView> List()
     {
         var open = sessions.Open().ToLookup(s => s.UserId);
+        var withPasskeys = db.UserPasskeys.AsNoTracking().Select(p => p.UserId).ToHashSet();
         return [.. db.Users.AsNoTracking().OrderBy(u => u.EndedAt != null).ThenBy(u => u.DisplayName).AsEnumerable()
-            .Select(u => new UserView(u.Id, u.DisplayName, u.UserName ?? "", RoleOf(u.Id), u.MadeBy, u.EndedAt, [.. open[u.Id]]))];
+            .Select(u => new UserView(u.Id, u.DisplayName, u.UserName ?? "", RoleOf(u.Id), u.MadeBy, u.EndedAt, u.TwoFactorEnabled || withPasskeys.Contains(u.Id), [.. open[u.Id]]))];
     }
 
     /// <summary>Says that somebody has their role rightly.</summary>
@@ -57,6 +58,7 @@ public sealed class UserDesk(BookDbContext db, UserManager<BookUser> users, Book
         if (was == Roles.Lead) KeepOneLead(id);
         await users.RemoveFromRoleAsync(user, was);
         await users.AddToRoleAsync(user, role);
+        BookUsers.EndWorkingAlone(db, role);
         user.MadeBy = by;
         audit.Note(by, $"change a role from {was} to {role}", user.DisplayName);
         await db.SaveChangesAsync();
@@ -76,6 +78,38 @@ public sealed class UserDesk(BookDbContext db, UserManager<BookUser> users, Book
         db.SaveChanges();
         sessions.EndAll(id);
         transaction.Commit();
+    }
+
+    /// <summary>Takes away what somebody has lost: the app and the passkeys, so that they set another up.</summary>
+    public async Task TakeSecondFactorAwayAsync(string id, string by)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var user = Active(id);
+        if (user.DisplayName == by) throw new RefusedException("Change your own second factor where it says so.");
+        await users.SetTwoFactorEnabledAsync(user, false);
+        await users.ResetAuthenticatorKeyAsync(user);
+        foreach (var passkey in await users.GetPasskeysAsync(user)) await users.RemovePasskeyAsync(user, passkey.CredentialId);
+        await users.GenerateNewTwoFactorRecoveryCodesAsync(user, 0);
+        user.MadeBy = by;
+        audit.Note(by, "take a second factor away", user.DisplayName);
+        await db.SaveChangesAsync();
+        sessions.EndAll(id);
+        await transaction.CommitAsync();
+    }
+
+    /// <summary>Lets somebody sign in under another name. The name beside what they did stays as it is.</summary>
+    /// <exception cref="RefusedException">The name is empty or taken.</exception>
+    public async Task RenameAsync(string id, string userName, string by)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var user = Active(id);
+        if (string.IsNullOrWhiteSpace(userName)) throw new RefusedException("Give the name to sign in with.");
+        var was = user.UserName;
+        var result = await users.SetUserNameAsync(user, userName.Trim());
+        if (!result.Succeeded) throw new RefusedException(result.Errors.First().Description);
+        audit.Note(by, $"rename a sign-in from {was}", user.DisplayName);
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
     }
 
     /// <summary>Makes a link with which somebody sets a new password, once, within a day.</summary>

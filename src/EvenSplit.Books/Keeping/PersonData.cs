@@ -1,0 +1,65 @@
+using System.Text.Json;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Keeping;
+
+/// <summary>Everything the book holds about one payee, as one JSON file for them. Money is text in major units beside its currency; account numbers are shortened as on screen.</summary>
+public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
+{
+    /// <returns>False where there is no such payee.</returns>
+    public bool Write(string payee, Stream output, string by)
+    {
+        var person = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances).Include(p => p.PersonalTerms).AsSplitQuery().FirstOrDefault(p => p.Id == payee);
+        if (person is null) return false;
+        audit.NoteAlone(by, "take one person's data", payee);
+        using var json = new Utf8JsonWriter(output, new JsonWriterOptions { Indented = true });
+        json.WriteStartObject();
+        Part(json, "payee", new
+        {
+            person.Id,
+            person.Name,
+            Role = person.Role.ToString(),
+            person.Email,
+            person.PayoutCurrency,
+            person.ActiveFrom,
+            person.ActiveTo,
+            person.TaxForm,
+            person.Schedule,
+            person.RecruitedBy,
+            person.CustomerKeys,
+            Codes = person.Codes.Select(c => c.Code),
+            Memberships = person.Memberships.Select(m => new { m.AgreementId, m.From, m.To, m.Products }),
+            Advances = person.Advances.Select(a => new { a.Reference, a.On, Amount = Text(a.Amount, person.PayoutCurrency), a.Note }),
+            PersonalTerms = person.PersonalTerms.Select(t => new { t.AgreementId, t.From, t.To, t.Document }),
+        });
+        Part(json, "acceptances", db.Acceptances.AsNoTracking().Where(a => a.Payee == payee).ToArray());
+        Part(json, "payoutDetails", db.PayoutDetails.AsNoTracking().Where(d => d.Payee == payee).OrderBy(d => d.Id).AsEnumerable()
+            .Select(d => new { Method = d.Method.ToString(), d.Shown, d.ProposedBy, d.ProposedAt, d.ConfirmedBy, d.UsableFrom, d.RefusedBy }));
+        Part(json, "remittances", db.Remittances.AsNoTracking().Where(r => r.Payee == payee).OrderBy(r => r.Id).AsEnumerable()
+            .Select(r => new { Run = r.RunId, r.Currency, Opening = Text(r.Opening, r.Currency), Earned = Text(r.Earned, r.Currency), Paid = Text(r.Paid, r.Currency), State = r.State.ToString(), r.PaidOn, r.Reference }));
+        Part(json, "adjustments", db.Adjustments.AsNoTracking().Where(a => a.Payee == payee).OrderBy(a => a.On).AsEnumerable()
+            .Select(a => new { Kind = a.Kind.ToString(), a.On, Amount = Text(a.Amount, a.Currency), a.Currency, a.Note }));
+        json.WriteStartArray("entries");
+        foreach (var entry in db.Entries.AsNoTracking().Where(e => e.Payee == payee).Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId }).OrderBy(e => e.Entry.Period).ThenBy(e => e.Entry.Id))
+        {
+            JsonSerializer.Serialize(json, new { Order = entry.OrderId, entry.Entry.Agreement, Part = entry.Entry.Part.ToString(), IsReversal = entry.Entry.RefundId is not null, entry.Entry.PostedOn, entry.Entry.ClearsOn, Amount = Text(entry.Entry.Amount, entry.Entry.Currency), entry.Entry.Currency }, Web);
+        }
+        json.WriteEndArray();
+        Part(json, "clicksOnTheirLinks", db.Clicks.AsNoTracking().Where(c => c.Payee == payee).GroupBy(c => new { c.Period, c.Source, c.Page }).Select(g => new { g.Key.Period, g.Key.Source, g.Key.Page, Clicks = g.Count() }).ToArray());
+        Part(json, "record", db.Audit.AsNoTracking().Where(a => a.Things.Any(t => t.Thing == "payee:" + payee)).OrderBy(a => a.Id).Select(a => new { a.At, a.By, a.Action, a.Subject }).ToArray());
+        json.WriteEndObject();
+        return true;
+    }
+
+    private static readonly JsonSerializerOptions Web = new(JsonSerializerDefaults.Web);
+
+    private static void Part<T>(Utf8JsonWriter json, string name, T content)
+    {
+        json.WritePropertyName(name);
+        JsonSerializer.Serialize(json, content, Web);
+    }
+
+    private static string Text(long minor, string currency) => new Money(minor, Currency.Of(currency)).ToMajorText();
+}

@@ -1,0 +1,29 @@
+using EvenSplit.Core;
+
+namespace EvenSplit.Books;
+
+/// <summary>What somebody's earnings or the house's part would change by.</summary>
+/// <param name="Payee">Null for the house.</param>
+/// <param name="Entries">How many entries would be posted; none for the house.</param>
+public sealed record ChangedSum(string? Payee, Money Amount, int Entries);
+
+/// <summary>What a change of rules would post for sales that are in the book already.</summary>
+/// <param name="Orders">How many orders it reaches.</param>
+/// <param name="Sums">Empty where the orders are too many to work out beforehand.</param>
+/// <param name="Fingerprint">Says which difference was seen.</param>
+public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sums, bool AreTooMany, string Fingerprint);
+
+/// <summary>A change of rules would post something that nobody has seen yet. Nothing was changed.</summary>
+public sealed class NotSeenException(PostedDifference difference) : Exception("The difference was not seen yet.")
+{
+    public PostedDifference Difference { get; } = difference;
+}
+
+/// <summary>Whether a change of rules is to be shown before it is posted, and which difference was seen. Commands of the machine and tests post at once.</summary>
+public sealed class ShownFirst : IUseCase
+{
+    public bool Asks { get; set; }
+
+    /// <summary>The fingerprint that was agreed to.</summary>
+    public string Seen { get; set; } = "";
+}

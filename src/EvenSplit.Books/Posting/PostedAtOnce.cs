@@ -1,0 +1,62 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Posting;
+
+/// <summary>
+/// Posts what a change of rules comes to, in the change's own transaction: so that the difference that was shown is the one that is posted. Orders that are too many
+/// to wait for are left to the background.
+/// </summary>
+internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly today)
+{
+    /// <summary>Worked out while somebody waits, and while others wait to write.</summary>
+    private const int Most = 3000;
+
+    private readonly long _firstEntry = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
+
+    /// <returns>The difference; null where the change reaches no order.</returns>
+    public PostedDifference? Post(IReadOnlyList<TouchedOrders> touched)
+    {
+        var keys = new Dictionary<long, DateTimeOffset>();
+        foreach (var some in touched)
+        {
+            foreach (var order in db.TouchedBy(some).Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).Take(Most + 1)) keys[order.Id] = order.PaidAt ?? order.PlacedAt;
+            if (keys.Count > Most)
+            {
+                var count = touched.Sum(t => db.TouchedBy(t).LongCount());
+                return new PostedDifference(count, [], true, string.Create(CultureInfo.InvariantCulture, $"many {count}"));
+            }
+        }
+        if (keys.Count == 0) return null;
+        var ids = keys.OrderBy(k => k.Value).ThenBy(k => k.Key).Select(k => k.Key).ToArray();
+        var houseBefore = House(ids);
+        db.ChangeTracker.Clear();
+        new OrderPosting(db, after, today).Recalculate(ids);
+        db.ChangeTracker.Clear();
+        var sums = db.Entries.Where(e => e.Id >= _firstEntry).GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount), Count = g.Count() }).AsEnumerable()
+            .OrderBy(s => s.Payee, StringComparer.Ordinal).ThenBy(s => s.Currency, StringComparer.Ordinal)
+            .Select(s => new ChangedSum(s.Payee, new Money(s.Sum, Currency.Of(s.Currency)), s.Count));
+        var house = House(ids).Select(h => new ChangedSum(null, new Money(h.Value - houseBefore.GetValueOrDefault(h.Key), Currency.Of(h.Key)), 0)).Where(h => h.Amount.Minor != 0);
+        ChangedSum[] all = [.. house, .. sums];
+        return new PostedDifference(ids.Length, all, false, FingerprintOf(all));
+    }
+
+    /// <summary>Says of the entries that were posted why they were.</summary>
+    public void Explain(string words, string by, DateTimeOffset at)
+    {
+        var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
+        if (last >= _firstEntry && words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = _firstEntry, LastEntry = last, Words = words, By = by, At = at });
+        db.SaveChanges();
+    }
+
+    /// <summary>By currency, what the house keeps of these orders.</summary>
+    private Dictionary<string, long> House(long[] ids) =>
+        db.Orders.AsNoTracking().Where(o => ids.Contains(o.Id)).GroupBy(o => o.Currency).Select(g => new { g.Key, Sum = g.Sum(o => o.House) }).ToDictionary(g => g.Key, g => g.Sum);
+
+    private static string FingerprintOf(IEnumerable<ChangedSum> sums) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', sums.Select(s => $"{s.Payee} {s.Amount} {s.Entries}")))))[..16];
+}
