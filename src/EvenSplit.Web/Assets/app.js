@@ -110,6 +110,32 @@ document.addEventListener('alpine:init', () => {
     },
   }));
 
+  // Asks the browser for a passkey, or makes one, and sends the form with what it answered.
+  Alpine.data('passkey', () => ({
+    fault: '',
+    async show() {
+      await this.send((options) => navigator.credentials.get({ publicKey: PublicKeyCredential.parseRequestOptionsFromJSON(options) }));
+    },
+    async make() {
+      if (!this.$root.reportValidity()) return;
+      await this.send((options) => navigator.credentials.create({ publicKey: PublicKeyCredential.parseCreationOptionsFromJSON(options) }));
+    },
+    async send(ask) {
+      this.fault = '';
+      if (!window.PublicKeyCredential?.parseRequestOptionsFromJSON) {
+        this.fault = 'This browser has no passkeys.';
+        return;
+      }
+      try {
+        const credential = await ask(JSON.parse(this.$root.dataset.options));
+        this.$refs.credential.value = JSON.stringify(credential.toJSON());
+        this.$root.submit();
+      } catch {
+        this.fault = 'No passkey was given.';
+      }
+    },
+  }));
+
   Alpine.data('print', () => ({
     now() {
       window.print();

@@ -37,8 +37,10 @@ internal sealed class Advice
         return advice._document.Build();
     }
 
-    /// <summary>What the statement says of the payment, in a sentence.</summary>
-    public static string Payment(Statement statement)
+    /// <summary>What the statement says of the payment, and of who released it where nobody else looked at it.</summary>
+    public static string Payment(Statement statement) => Paid(statement) + (statement.OnePerson is { } one ? $" Prepared and approved by one person, {one}." : "");
+
+    private static string Paid(Statement statement)
     {
         var (row, figures) = (statement.Payee, statement.Payee.Figures);
         if (figures.Paid == 0) return $"Nothing is paid this time: {RunPage.Words(figures.Reason)}.";
@@ -71,7 +73,7 @@ internal sealed class Advice
             Row(words, Figure(amount, f.Currency), _plain);
         }
         Rule(_y + 10.5, 0.8, 0x20, 0x24, 0x2B);
-        Row("Paid", Figure(f.Paid, f.Currency), _bold);
+        Row("Payment", Figure(f.Paid, f.Currency), _bold);
         Down(0.8);
     }
 

@@ -23,11 +23,24 @@ internal sealed class EventDoor(IServiceScopeFactory scopes, ILogger<EventDoor> 
         await stored.Task.WaitAsync(cancellation);
     }
 
+    /// <returns>False at the end, which is no failure.</returns>
+    private async Task<bool> ArrivedAsync(CancellationToken stoppingToken)
+    {
+        try
+        {
+            return await _arrived.Reader.WaitToReadAsync(stoppingToken);
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await Task.Yield();
         var batch = new List<(ReceivedEvent Event, TaskCompletionSource Stored)>();
-        while (await _arrived.Reader.WaitToReadAsync(stoppingToken))
+        while (await ArrivedAsync(stoppingToken))
         {
             batch.Clear();
             while (batch.Count < MostAtOnce && _arrived.Reader.TryRead(out var next)) batch.Add(next);

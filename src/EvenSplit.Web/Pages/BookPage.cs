@@ -25,6 +25,9 @@ public abstract class BookPage : PageModel
     /// <summary>Who is doing it.</summary>
     protected string By => User.DisplayName();
 
+    /// <summary>What the page changes, as the record of deeds names it; null where its forms overwrite nothing.</summary>
+    internal virtual string? About => null;
+
     /// <summary>Whether what the page is about is in the book; asked before a form is taken.</summary>
     internal virtual bool IsThere => true;
 

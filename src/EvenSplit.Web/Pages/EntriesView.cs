@@ -9,6 +9,9 @@ namespace EvenSplit.Web.Pages;
 /// <param name="Selected">The entry whose trace is open beside the list.</param>
 public sealed record EntriesView(Period Period, EntryPage Page, bool ShowPayee, bool TracesHere = false, long? Selected = null)
 {
+    /// <summary>What its sum measures of the month; null where that has no name.</summary>
+    public string? Measured { get; init; }
+
     /// <summary>Where a page ended, for an address: 20261003-1234.</summary>
     public static string WriteAfter((DateOnly PostedOn, long Id) after) =>
         string.Create(CultureInfo.InvariantCulture, $"{after.PostedOn:yyyyMMdd}-{after.Id}");

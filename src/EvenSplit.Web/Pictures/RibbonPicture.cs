@@ -1,5 +1,6 @@
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Html;
 
 namespace EvenSplit.Web.Pictures;
@@ -12,7 +13,8 @@ internal static class RibbonPicture
     private const decimal LabelHeight = 30;
 
     /// <param name="link">Where each ribbon leads: to the orders or entries it sums.</param>
-    public static IHtmlContent Draw(Ribbon ribbon, Func<Party, string> link)
+    /// <param name="month">The month it is of, where that is what it shows; its figures then bear their marks.</param>
+    public static IHtmlContent Draw(Ribbon ribbon, Func<Party, string> link, Period? month = null)
     {
         var parts = ribbon.Parts.Where(p => p.Amount != 0).ToArray();
         var flowing = parts.Where(p => p.Amount > 0).Sum(p => p.Amount);
@@ -31,14 +33,14 @@ internal static class RibbonPicture
         {
             var (party, amount) = parts[i];
             var thickness = Math.Max(amount, 0) * scale;
-            Part(svg, ribbon, party, amount, left, rights[i], thickness, link(party));
+            Part(svg, ribbon, party, amount, left, rights[i], thickness, link(party), month);
             left += thickness;
         }
         svg.Raw("</svg>");
         return new HtmlString(svg.ToString());
     }
 
-    private static void Part(Svg svg, Ribbon ribbon, Party party, long amount, decimal left, (decimal Top, decimal Label) right, decimal thickness, string link)
+    private static void Part(Svg svg, Ribbon ribbon, Party party, long amount, decimal left, (decimal Top, decimal Label) right, decimal thickness, string link, Period? month)
     {
         var money = new Money(amount, ribbon.Currency).InWords();
         var share = ribbon.Whole == 0 ? 0 : Math.Round(100m * amount / ribbon.Whole, 1);
@@ -50,8 +52,10 @@ internal static class RibbonPicture
             svg.Raw($"<rect x=\"560\" y=\"{from:0.##}\" width=\"12\" height=\"{Math.Max(thickness, 1):0.##}\" fill=\"{PartyPatterns.Fill(party)}\"/>");
         }
         svg.Raw($"<path class=\"axis\" fill=\"none\" d=\"M574 {from + thickness / 2:0.##}L590 {right.Label - 4:0.##}\"/>");
-        svg.Text(596, right.Label, Name(party));
+        svg.Text(596, right.Label, Name(party, ribbon));
+        if (month is { } of) svg.Raw($"<g {Measure.Of(MeasureOf(party), of, ribbon.Currency.Code)}>");
         svg.Text(790, right.Label, money, amount < 0 ? "figure loss" : "figure", "end");
+        if (month is not null) svg.Raw("</g>");
         svg.Text(850, right.Label, FormattableString.Invariant($"{share:0.0} %"), "figure faint", "end");
         svg.Raw("</a>");
     }
@@ -72,10 +76,18 @@ internal static class RibbonPicture
         return rights;
     }
 
-    public static string Name(Party party) => party switch
+    /// <summary>The house's part is told in two where it keeps shipping.</summary>
+    public static string Name(Party party, Ribbon ribbon) => party switch
     {
-        Party.House => "The house",
-        Party.Fees => "Fees",
+        Party.House => ribbon.ShippingKept == 0 ? "House" : "House, of goods",
+        Party.Shipping => "Shipping kept",
         _ => party.ToString(),
+    };
+
+    private static string MeasureOf(Party party) => party switch
+    {
+        Party.House => Measure.HouseOfGoods,
+        Party.Shipping => Measure.ShippingKept,
+        _ => party.ToString().ToLowerInvariant(),
     };
 }

@@ -1,6 +1,8 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Terms;
 
@@ -10,13 +12,10 @@ namespace EvenSplit.Web.Serving;
 /// Reads queued files, works orders out again after a change, hands payment files over and reads the answers, rehearses drafts, and checks the book at
 /// night: one thing at a time, woken by what is written. What a stop interrupted is found waiting at the next start.
 /// </summary>
-internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, WorkFaults faults, ILogger<BackgroundWork> log) : BackgroundService
+internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, WorkFaults faults, Nights nights, ILogger<BackgroundWork> log) : BackgroundService
 {
     /// <summary>How long it rests at most; what no signal tells of is found then: an hour that is over, the night, what another process wrote.</summary>
     private static readonly TimeSpan LongestRest = TimeSpan.FromSeconds(5);
-
-    /// <summary>By the machine's clock: when hardly anybody works.</summary>
-    private static readonly TimeSpan Night = TimeSpan.FromHours(3);
 
     private (long, DateOnly, long)? _targetsLookedAt;
 
@@ -58,6 +57,8 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<RecalculateOrders>("working orders out again", (recalculate, _) => Work(recalculate.Next() is not null, () => recalculate.RunAll(stopping)))
         || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
         || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
+        || Try<BackupSchedule>("backing the book up", (schedule, services) => nights.BackUp(schedule, services.GetRequiredService<BookBackup>(), TimeProvider.System.GetUtcNow()))
+        || Try<Retention>("thinning out clicks and events", (retention, _) => nights.Thin(retention, TimeProvider.System.GetUtcNow(), stopping))
         || Try<BookCheck>("checking the book", (check, _) => Check(check, TimeProvider.System.GetUtcNow()));
 
     private bool Try<T>(string work, Func<T, IServiceProvider, bool> once) where T : notnull
@@ -128,9 +129,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
     private bool Check(BookCheck check, DateTimeOffset now)
     {
         _lastCheck ??= check.Latest()?.At ?? now;
-        var local = TimeZoneInfo.ConvertTime(now, TimeZoneInfo.Local);
-        var night = new DateTimeOffset(local.Date + Night, local.Offset);
-        if (_lastCheck < night && now >= night) check.Ask("the night");
+        if (_lastCheck < Nights.LastBefore(now)) check.Ask("the night");
         if (!check.RunAsked()) return false;
         _lastCheck = now;
         return true;

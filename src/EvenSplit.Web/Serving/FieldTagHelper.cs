@@ -34,9 +34,21 @@ public sealed class FieldTagHelper : TagHelper
         var label = new TagBuilder("label");
         label.Attributes["for"] = id;
         label.InnerHtml.Append(Label);
-        output.Content.AppendHtml(label).AppendHtml(content);
+        output.Content.AppendHtml(label).AppendHtml(Tied(content.GetContent(), id, Help is not null, fault is not null));
         if (Help is not null) output.Content.AppendHtml(Words("help", id + "-help", Help));
         if (fault is not null) output.Content.AppendHtml(Words("fault", id + "-fault", fault));
+    }
+
+    /// <summary>The control, tied to its help and its fault for who does not see them.</summary>
+    private static string Tied(string control, string id, bool hasHelp, bool hasFault)
+    {
+        var at = control.IndexOf($"id=\"{id}\"", StringComparison.Ordinal);
+        if (at < 0 || (!hasHelp && !hasFault)) return control;
+        var by = string.Join(' ', new[] { hasFault ? id + "-fault" : null, hasHelp ? id + "-help" : null }.OfType<string>());
+        var (start, end) = (control.LastIndexOf('<', at), control.IndexOf('>', at));
+        var tag = control[start..end];
+        var attributes = (tag.Contains("aria-describedby", StringComparison.Ordinal) ? "" : $"aria-describedby=\"{by}\" ") + (hasFault && !tag.Contains("aria-invalid", StringComparison.Ordinal) ? "aria-invalid=\"true\" " : "");
+        return control.Insert(at, attributes);
     }
 
     internal static string IdOf(string name) => name.Replace('.', '_').Replace('[', '_').Replace(']', '_');

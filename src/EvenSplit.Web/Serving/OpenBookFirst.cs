@@ -1,4 +1,3 @@
-using System.Net;
 using EvenSplit.Books;
 
 namespace EvenSplit.Web.Serving;
@@ -17,16 +16,11 @@ internal sealed class OpenBookFirst(RequestDelegate next)
             context.Response.Redirect(Setup);
             return;
         }
-        // Whoever opens the book owns it, so only somebody at the machine itself may.
-        if (isSetup && (isOpen || !IsLocal(context)))
+        if (isSetup && isOpen)
         {
             context.Response.StatusCode = StatusCodes.Status404NotFound;
             return;
         }
         await next(context);
     }
-
-    private static bool IsLocal(HttpContext context) =>
-        (context.Connection.RemoteIpAddress is not { } address || IPAddress.IsLoopback(address))
-        && !context.Request.Headers.ContainsKey("X-Forwarded-For") && !context.Request.Headers.ContainsKey("Forwarded");
 }

@@ -12,11 +12,12 @@ public sealed class SignInCookie(SignInManager<BookUser> signIn, BookSessions se
 {
     private const string Session = "session";
 
-    public async Task StartAsync(BookUser user)
+    /// <param name="isProved">Whether a second factor was shown.</param>
+    public async Task StartAsync(BookUser user, bool isProved = false)
     {
-        var session = sessions.Start(user.Id);
+        var session = sessions.Start(user.Id, isProved);
         await signIn.SignInWithClaimsAsync(user, new AuthenticationProperties(), [new Claim(Session, session)]);
-        audit.NoteAlone(user.DisplayName, "sign in", user.UserName ?? "");
+        audit.NoteAlone(user.DisplayName, isProved ? "sign in with a second factor" : "sign in", user.UserName ?? "");
     }
 
     public async Task EndAsync(ClaimsPrincipal user)
@@ -28,10 +29,17 @@ public sealed class SignInCookie(SignInManager<BookUser> signIn, BookSessions se
 
     public static string? SessionOf(ClaimsPrincipal user) => user.FindFirstValue(Session);
 
+    /// <summary>When the second factor was shown last in the session of a request; null where it was not.</summary>
+    public static DateTimeOffset? ProvedAt(HttpContext context) => (context.Items[Session] as SessionRecord)?.ProvedAt;
+
     public static async Task ValidateAsync(CookieValidatePrincipalContext context)
     {
         var services = context.HttpContext.RequestServices;
-        if (context.Principal is { } user && SessionOf(user) is { } session && services.GetRequiredService<BookSessions>().IsOpen(session)) return;
+        if (context.Principal is { } user && SessionOf(user) is { } session && services.GetRequiredService<BookSessions>().Find(session) is { } open)
+        {
+            context.HttpContext.Items[Session] = open;
+            return;
+        }
         context.RejectPrincipal();
         await context.HttpContext.SignOutAsync(IdentityConstants.ApplicationScheme);
     }

@@ -17,6 +17,15 @@ public sealed class SignInThrottle(TimeProvider? time = null)
     private readonly TimeProvider _time = time ?? TimeProvider.System;
     private readonly ConcurrentDictionary<(string Address, string Name), (int Count, DateTimeOffset Since)> _failures = [];
 
+    public const string TooMany = "Too many tries. Wait ten minutes, then try again.";
+
+    /// <summary>Codes of the second factor are counted by person, wherever they come from: whoever tries them knows the password.</summary>
+    private const string Codes = "codes";
+
+    public bool IsTooManyCodes(string userId) => Count((Codes, Known(userId))) >= MostOfName;
+
+    public void FailedCode(string userId) => Add((Codes, Known(userId)));
+
     public bool IsTooMany(string address, string name) => Count((address, Known(name))) >= MostOfName || Count((address, "")) >= MostOfAddress;
 
     public void Failed(string address, string name)
@@ -25,11 +34,12 @@ public sealed class SignInThrottle(TimeProvider? time = null)
         {
             foreach (var (key, (_, since)) in _failures) if (since + Lasts < _time.GetUtcNow()) _failures.TryRemove(key, out _);
         }
-        foreach (var key in new[] { (address, Known(name)), (address, "") })
-        {
-            _failures.AddOrUpdate(key, (1, _time.GetUtcNow()), (_, known) => known.Since + Lasts < _time.GetUtcNow() ? (1, _time.GetUtcNow()) : (known.Count + 1, known.Since));
-        }
+        Add((address, Known(name)));
+        Add((address, ""));
     }
+
+    private void Add((string, string) key) =>
+        _failures.AddOrUpdate(key, (1, _time.GetUtcNow()), (_, known) => known.Since + Lasts < _time.GetUtcNow() ? (1, _time.GetUtcNow()) : (known.Count + 1, known.Since));
 
     public void Succeeded(string address, string name) => _failures.TryRemove((address, Known(name)), out _);
 

@@ -1,13 +1,14 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Web.Doors;
+using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Features;
-using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Serilog;
@@ -21,31 +22,55 @@ internal static class WebBook
     {
         var builder = WebApplication.CreateBuilder(args);
         var place = new BookPlace(Path.GetFullPath(builder.Configuration["data"] ?? throw new InvalidOperationException("Say which book: --data DIR")));
-        Directory.CreateDirectory(place.Keys);
-        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+            // That the address is taken is told in a sentence instead; whatever else fails at a start ends it with its reason.
+            .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", Serilog.Events.LogEventLevel.Fatal)
             // The keys' folder is closed to everybody else instead.
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
             .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
         builder.Services.AddBook(place);
         // Whatever runs is stopped by then: what was not finished is found waiting at the next start.
         builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = TimeSpan.FromSeconds(8));
+        builder.Services.AddSingleton(new Nights(PlanOf(builder.Configuration)));
         builder.Services.AddHostedService<BackgroundWork>();
         builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
         builder.Services.AddSingleton<SignInThrottle>();
+        builder.Services.AddSingleton<OwnerCode>();
+        builder.Services.AddSingleton<BookHold>();
         builder.Services.AddScoped<SignInCookie>();
+        builder.Services.AddScoped<PasskeyAsking>();
         builder.Services.AddSingleton<EventDoor>();
         builder.Services.AddHostedService(services => services.GetRequiredService<EventDoor>());
-        AddSignIn(builder.Services);
-        AddPages(builder.Services);
+        Surroundings.Add(builder);
+        AddSignIn(builder.Services, Surroundings.IsBehindTls(builder.Configuration));
+        AddPages(builder.Services, Surroundings.IsBehindTls(builder.Configuration));
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = 1024 * 1024;
         });
         return builder.Build();
+    }
+
+    /// <summary>Prepares the application where its book can be worked on.</summary>
+    /// <returns>What keeps it from that, in words; null where nothing does.</returns>
+    public static string? PrepareSafely(WebApplication app)
+    {
+        var (place, withNewKeys) = (app.Services.GetRequiredService<BookPlace>(), app.Configuration.GetValue("new-keys", false));
+        try
+        {
+            if (BookTrouble.OfPlace(place, withNewKeys) is { } wrong) return wrong;
+            if (!app.Services.GetRequiredService<BookHold>().Take()) return BookTrouble.OfAnother(place);
+            Prepare(app);
+            app.Services.SweepUploads();
+            return BookTrouble.OfKeysAndClock(app.Services, withNewKeys);
+        }
+        catch (Exception failure) when (failure is RefusedException || BookTrouble.Of(failure) is not null)
+        {
+            return BookTrouble.Of(failure) ?? failure.Message;
+        }
     }
 
     public static void Prepare(WebApplication app)
@@ -55,9 +80,7 @@ internal static class WebBook
             using var scope = app.Services.CreateScope();
             scope.ServiceProvider.GetRequiredService<BookCheck>().Ask("a new version of the application");
         }
-        // A proxy on the same machine says who asked and whether over TLS; nobody else is believed.
-        app.UseForwardedHeaders(new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto });
-        app.UseHsts();
+        Surroundings.Use(app);
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
         app.UseMiddleware<ResponseHeaders>();
@@ -73,26 +96,46 @@ internal static class WebBook
             return next(context);
         });
         app.UseAuthentication();
+        app.UseMiddleware<SecondFactorFirst>();
         app.UseAuthorization();
         SalesHook.Map(app);
         GoLinks.Map(app);
         app.MapRazorPages();
     }
 
-    private static void AddSignIn(IServiceCollection services)
+    private static BackupPlan? PlanOf(IConfiguration configuration)
+    {
+        if (configuration["backups"] is not { Length: > 0 } folder) return null;
+        if (configuration["passphrase-file"] is not { Length: > 0 } passphrase) throw new InvalidOperationException("Backups are encrypted: give --passphrase-file FILE beside --backups DIR.");
+        return new BackupPlan(Path.GetFullPath(folder), Path.GetFullPath(passphrase), Math.Max(1, configuration.GetValue("keep", 14)));
+    }
+
+    /// <summary>Tells on the console how a book that nobody has opened yet is opened.</summary>
+    public static void TellOwner(WebApplication app) => app.Lifetime.ApplicationStarted.Register(() =>
+    {
+        if (app.Services.GetRequiredService<BookCache>().Find() is not null) return;
+        Console.WriteLine($"This book has no owner yet. Open it at {app.Urls.FirstOrDefault()}/setup?code={app.Services.GetRequiredService<OwnerCode>().Text}");
+    });
+
+    private static void AddSignIn(IServiceCollection services, bool isBehindTls)
     {
         services.AddIdentity<BookUser, IdentityRole>(BookUsers.Configure)
             .AddEntityFrameworkStores<BookDbContext>()
             .AddPasswordValidator<PasswordsOthersHave>()
             .AddDefaultTokenProviders()
             .AddClaimsPrincipalFactory<DisplayNameClaims>();
+        // A passkey says that its owner unlocked it: so it is a second factor, and both at once.
+        services.Configure<IdentityPasskeyOptions>(passkeys => (passkeys.UserVerificationRequirement, passkeys.ResidentKeyRequirement) = ("required", "preferred"));
+        services.Configure<CookieAuthenticationOptions>(IdentityConstants.TwoFactorUserIdScheme, cookie =>
+        {
+            // What a passkey is asked with.
+            Surroundings.Name(cookie.Cookie, "evensplit-asked", isBehindTls);
+        });
         services.ConfigureApplicationCookie(cookie =>
         {
             cookie.LoginPath = "/sign-in";
             cookie.AccessDeniedPath = "/refused";
-            cookie.Cookie.Name = "evensplit";
-            cookie.Cookie.SameSite = SameSiteMode.Strict;
-            cookie.Cookie.HttpOnly = true;
+            Surroundings.Name(cookie.Cookie, "evensplit", isBehindTls);
             // How long nobody has to do anything.
             cookie.ExpireTimeSpan = TimeSpan.FromHours(2);
             cookie.SlidingExpiration = true;
@@ -104,7 +147,7 @@ internal static class WebBook
             .AddPolicy(Policies.Approve, policy => policy.RequireRole(Roles.Lead, Roles.Approver));
     }
 
-    private static void AddPages(IServiceCollection services)
+    private static void AddPages(IServiceCollection services, bool isBehindTls)
     {
         services.AddRouting(routing => routing.ConstraintMap.Add("period", typeof(PeriodConstraint)));
         services.AddRazorPages(pages =>
@@ -112,6 +155,11 @@ internal static class WebBook
             pages.Conventions.ConfigureFilter(new AutoValidateAntiforgeryTokenAttribute());
             pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(WritesByLead)));
             pages.Conventions.ConfigureFilter(new RefusedFilter());
+            pages.Conventions.ConfigureFilter(new FormLengths());
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(AskAgainFilter)));
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(OnceOnly)));
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(ChangesOfOthers)));
+            pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(ShownFirstFilter)));
             pages.Conventions.ConfigureFilter(new TypeFilterAttribute(typeof(DownloadsOnRecord)));
             // A form that adds a thing also changes one.
             pages.Conventions.AddPageRoute("/Terms/Edit", "{period:period}/terms/{id}/next");
@@ -129,10 +177,7 @@ internal static class WebBook
             mvc.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
         });
         services.Configure<FormOptions>(form => form.MultipartBodyLengthLimit = ImportFiles.MaxBytes + 1024 * 1024);
-        services.AddAntiforgery(antiforgery =>
-        {
-            antiforgery.Cookie.Name = "evensplit-form";
-            antiforgery.Cookie.SameSite = SameSiteMode.Strict;
-        });
+        services.Configure<CookieTempDataProviderOptions>(told => Surroundings.Name(told.Cookie, "evensplit-told", isBehindTls));
+        services.AddAntiforgery(antiforgery => Surroundings.Name(antiforgery.Cookie, "evensplit-form", isBehindTls));
     }
 }

@@ -41,6 +41,7 @@ public sealed class UsersPage(UserDesk users, BookSessions sessions) : BookPage
 
     public bool IsHere(SessionRecord session) => session.Id == SignInCookie.SessionOf(User);
 
+    [AskAgain]
     public async Task<IActionResult> OnPostAsync()
     {
         await BookUsers.AddAsync(HttpContext.RequestServices, UserName, DisplayName, Role, Password, By);
@@ -48,17 +49,20 @@ public sealed class UsersPage(UserDesk users, BookSessions sessions) : BookPage
         return RedirectToPage();
     }
 
-    [WriteBy(Policies.Approve)]
+    [WriteBy(Policies.Approve), AskAgain]
     public IActionResult OnPostConfirm(string user) => Step(() => users.Confirm(user, By), "The role is confirmed.");
 
+    [AskAgain]
     public async Task<IActionResult> OnPostRoleAsync(string user)
     {
         await users.ChangeRoleAsync(user, Role, By);
         return Step(() => { }, "The role is changed; somebody else confirms it. Who was signed in signs in again.");
     }
 
+    [AskAgain]
     public IActionResult OnPostEnd(string user) => Step(() => users.End(user, By), "They sign in no more; what they did stays on record.");
 
+    [AskAgain]
     public async Task<IActionResult> OnPostResetAsync(string user)
     {
         var token = await users.ResetTokenAsync(user, By);
@@ -67,6 +71,20 @@ public sealed class UsersPage(UserDesk users, BookSessions sessions) : BookPage
         ResetLink = $"{Request.Scheme}://{Request.Host}/new-password?user={Uri.EscapeDataString(user)}&token={Uri.EscapeDataString(token)}";
         ModelState.Clear();
         return Page();
+    }
+
+    [AskAgain]
+    public async Task<IActionResult> OnPostRenameAsync(string user, string newName)
+    {
+        await users.RenameAsync(user, newName, By);
+        return Step(() => { }, $"They sign in as {newName} from now on.");
+    }
+
+    [AskAgain]
+    public async Task<IActionResult> OnPostSecondFactorAsync(string user)
+    {
+        await users.TakeSecondFactorAwayAsync(user, By);
+        return Step(() => { }, "Their second factor is taken away; they set another up at the next sign-in. Somebody else confirms it.");
     }
 
     /// <summary>Ends a sign-in: anybody's own, or for the lead anybody's.</summary>

@@ -1,6 +1,5 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Desk;
-using EvenSplit.Books.Sales;
 
 namespace EvenSplit.Web.Pages;
 
@@ -17,14 +16,8 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
 
     public void OnGet() => View = desk.Find(Period);
 
-    /// <summary>The orders or entries a ribbon sums.</summary>
-    public string LinkTo(Party party) => party switch
-    {
-        Party.Affiliates => $"/{Period}/books?role=affiliate&kind=earnings",
-        Party.Collaborators => $"/{Period}/books?role=collaborator&kind=earnings",
-        Party.Vendors => $"/{Period}/books?role=vendor&kind=earnings",
-        _ => $"/{Period}/sales?kind=paid",
-    };
+    /// <summary>The orders a ribbon sums: the foot of that list has the same figures.</summary>
+    public string Orders => $"/{Period}/sales?kind=paid";
 
     public string? LinkTo(Step step) => step.Kind switch
     {
@@ -33,6 +26,7 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
         StepKind.Exceptions => step.State == StepState.Done ? null : $"/{Period}/sales/exceptions",
         StepKind.Details => $"/{Period}/pay/details",
         StepKind.WriteOffs => $"/{Period}/pay/owed",
+        StepKind.CameBack => $"/{Period}/pay/owed",
         StepKind.Doubts => $"/{Period}/pay/results",
         StepKind.Due => $"/{Period}/pay",
         StepKind.Targets => $"/{Period}/terms/targets",

@@ -8,6 +8,10 @@ namespace EvenSplit.Web.Pages;
 /// <summary>What a run of any date would pay, ahead of today too.</summary>
 public sealed class AheadPage(PayRunDesk desk, DueRuns due, BookClock clock) : BookPage
 {
+    /// <summary>Whether payees with nothing this time have rows of their own.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool All { get; set; }
+
     [BindProperty(SupportsGet = true)]
     public DateOnly? AsOf { get; set; }
 

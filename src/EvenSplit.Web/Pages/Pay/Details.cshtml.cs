@@ -18,7 +18,7 @@ public sealed class DetailsPage(PayoutDetails details) : BookPage
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
-    [WriteBy(Policies.Approve)]
+    [WriteBy(Policies.Approve), AskAgain]
     public IActionResult OnPostConfirm([FromForm(Name = "details")] int id)
     {
         details.Confirm(id, By);

@@ -11,6 +11,10 @@ namespace EvenSplit.Web.Pages;
 
 public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments hand, IssueRun issue, RunJournal journal, Advices advices, BookClock clock) : BookPage
 {
+    /// <summary>Whether payees with nothing this time have rows of their own.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool All { get; set; }
+
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
 
@@ -55,6 +59,11 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
         Files = issue.FilesOf(Id);
     }
 
+    public bool WorksAlone => Book.Record.WorksAlone;
+
+    /// <summary>Whether somebody other than who prepared the run looks at it.</summary>
+    public bool IsSecond => WorksAlone || (By != View.PreparedBy && By != View.LockedBy);
+
     public string Local(DateTimeOffset at) => Book.Local(at);
 
     public IActionResult OnPostLock() => Step(() => steps.Lock(Id, By), "The run is locked. Somebody else can approve it now.");
@@ -64,11 +73,12 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     [WriteBy(Policies.Approve)]
     public IActionResult OnPostLook(string? payee) => Step(() => steps.LookAt(Id, payee, By), "Looked at.");
 
-    [WriteBy(Policies.Approve)]
+    [WriteBy(Policies.Approve), AskAgain]
     public IActionResult OnPostApprove(string? sums) => Step(() => steps.Approve(Id, sums ?? "", By), "The run is approved and can be paid.");
 
     public IActionResult OnPostAside(int remittance) => Step(() => steps.SetAside(Id, remittance, AsideReason, By), "The payment is set aside and owed again; the run is to be approved.");
 
+    [AskAgain]
     public IActionResult OnPostIssue()
     {
         var sent = issue.Issue(Id, By);
@@ -90,6 +100,11 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     }
 
     public IActionResult OnPostUndo(int remittance) => Step(() => hand.Undo(Id, remittance, By), "The payment is taken back; it can be marked again.");
+
+    [BindProperty]
+    public string BackReason { get; set; } = "";
+
+    public IActionResult OnPostBack(int remittance) => Step(() => hand.CameBack(Id, remittance, BackReason, By), "It is noted; once somebody else has confirmed it under Results, it is owed again.");
 
     public IActionResult OnPostClose() => Step(() => steps.Close(Id, By), "The run is closed.");
 

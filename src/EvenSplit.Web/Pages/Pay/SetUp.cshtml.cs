@@ -1,6 +1,7 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -45,6 +46,7 @@ public sealed class PaySetUpPage(PayingAccounts accounts, DueRuns due) : BookPag
         Holidays = due.Holidays();
     }
 
+    [AskAgain]
     public IActionResult OnPostAccount() => Answer(accounts.Save(AccountCurrency, AccountHolder, AccountIban, AccountBic, By), "The account is kept.");
 
     public IActionResult OnPostHoliday()

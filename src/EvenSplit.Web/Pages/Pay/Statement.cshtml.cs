@@ -1,3 +1,4 @@
+using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Web.Documents;
 using EvenSplit.Web.Serving;
@@ -47,13 +48,14 @@ public sealed class StatementPage(Statements statements, Advices advices) : Book
             yield return [kind.ToString().ToLowerInvariant(), CsvDownload.Date(on), "", "", "", note, amount.ToMajorText(), amount.Currency.Code];
         }
         var f = statement.Payee.Figures;
+        var cameBack = statement.Payee.State is RemittanceState.Refused or RemittanceState.Returned or RemittanceState.SetAside;
         foreach (var (kind, minor) in new[]
         {
             ("opening", f.Opening), ("earned in all", f.Earned), ("adjustments in all", f.Adjustments), ("recouped", -f.Recouped), ("withheld", -f.Withheld),
-            ("transfer fee", -f.TransferFee), ("carried forward", f.Carried), ("paid", f.Paid),
+            ("transfer fee", -f.TransferFee), ("carried forward", f.Carried), (cameBack ? "payment that came back" : "paid", f.Paid),
         })
         {
-            yield return [kind, CsvDownload.Date(statement.AsOf), "", "", "", "", new EvenSplit.Core.Money(minor, f.Currency).ToMajorText(), f.Currency.Code];
+            yield return [kind, CsvDownload.Date(statement.AsOf), "", "", "", kind.StartsWith('p') && (cameBack || statement.OnePerson is not null) ? Advice.Payment(statement) : "", new EvenSplit.Core.Money(minor, f.Currency).ToMajorText(), f.Currency.Code];
         }
     }
 }

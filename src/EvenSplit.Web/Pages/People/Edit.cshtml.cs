@@ -1,10 +1,13 @@
 using EvenSplit.Books.People;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
 public class EditPayeePage(PayeeDesk desk) : BookPage
 {
+    internal override string? About => Id is null ? null : "payee:" + Id;
+
     [BindProperty(SupportsGet = true)]
     public string? Id { get; set; }
 
@@ -21,6 +24,7 @@ public class EditPayeePage(PayeeDesk desk) : BookPage
         return Page();
     }
 
+    [Overwrites]
     public IActionResult OnPost()
     {
         ModelState.Clear();

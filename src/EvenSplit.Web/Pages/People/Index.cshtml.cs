@@ -10,6 +10,9 @@ public sealed class PeoplePage(PeopleList list, BookClock clock) : BookPage
     [BindProperty(SupportsGet = true)]
     public PayeeRole? Role { get; set; }
 
+    /// <summary>Whether everybody is listed.</summary>
+    public bool IsWhole => Role is null && Find.Length == 0;
+
     [BindProperty(SupportsGet = true)]
     public string Find { get; set; } = "";
 

@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Balances;
+using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
@@ -7,11 +8,12 @@ using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -128,12 +130,22 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         return Answer(advances.Add(Id, AdvanceOn, AdvanceAmount, AdvanceNote, By), "The advance is kept; runs take it back out of earnings.");
     }
 
+    /// <summary>Everything the book holds about the payee, as one file for them.</summary>
+    public IActionResult OnGetData()
+    {
+        if (!User.IsInRole(Roles.Lead)) return Forbid();
+        using var file = new MemoryStream();
+        return data.Write(Id, file, By) ? File(file.ToArray(), "application/json", $"{Id}.json") : NotFound();
+    }
+
+    [AskAgain]
     public IActionResult OnPostDetails()
     {
         ModelState.Clear();
         return Answer(details.Propose(Id, NewDetails, By), "The details are proposed; somebody else confirms them under Pay, Payout details.");
     }
 
+    [AskAgain]
     public IActionResult OnPostRight([FromForm(Name = "details")] int id)
     {
         details.SayRight(id, By);

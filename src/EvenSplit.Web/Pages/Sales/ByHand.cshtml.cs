@@ -49,7 +49,7 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
         _ => new("",
             new("order_id", "Order", "An id of your own; the same as one there is changes that one."), new("placed_at", "Placed at", "In the book’s zone.", "datetime-local"),
             new("paid_at", "Paid at", "Empty: not paid yet, it earns nothing.", "datetime-local"), new("channel", "Channel"), new("currency", "Currency"),
-            new("customer", "Customer", Choices: [("new", "new"), ("returning", "returning")]), new("prices_include_tax", "Prices include tax", Choices: NoOrYes)),
+            new("customer", "Customer", Choices: [("new", "new"), ("returning", "returning")]), new("customer_key", "Buyer", "What the shop knows them by."), new("prices_include_tax", "Prices include tax", Choices: NoOrYes), new("test", "Only a test", Choices: NoOrYes)),
     };
 
     /// <summary>What is asked after the lines.</summary>
@@ -60,7 +60,7 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
         SalesEventKind.Order =>
         [
             new("On the whole order", new("order_discount", "Discount"), new("shipping", "Shipping"), new("shipping_tax", "Tax on shipping"),
-                new("processor", "Processor", "Empty: no processing fee."), new("processing_fee", "Processing fee", "Empty: by the processor’s schedule.")),
+                new("processor", "Processor", "Empty: no processing fee."), new("processing_fee", "Processing fee", "Empty: by the processor’s schedule."), new("channel_fee", "Channel fee", "Empty: by the channel’s schedule."), new("rebate", "Rebate", "Empty: by the channel’s schedule.")),
             new("Who brought it", new("coupon_codes", "Coupon codes", "A space between."), new("manual_payee", "Assigned to", "A payee’s id. Empty: by codes and clicks."), new("origin_order", "Renews the order")),
         ],
         _ => [],
@@ -68,14 +68,21 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
 
     public IReadOnlyList<HandCell> LineFields => Kind == SalesEventKind.Refund
         ? [new("line_id", "line"), new("quantity", "units"), new("goods", "goods, net"), new("tax", "tax")]
-        : [new("product", "product"), new("variant", "variant"), new("quantity", "units"), new("unit_price", "price a unit"), new("line_discount", "discount"), new("line_tax", "tax"), new("payment_number", "payment number")];
+        : [new("line_id", "line"), new("product", "product"), new("variant", "variant"), new("quantity", "units"), new("unit_price", "price a unit"), new("line_discount", "discount"), new("line_tax", "tax"), new("requires_shipping", "shipped"), new("payment_number", "payment number")];
 
     public IEnumerable<(string Id, string Name)> Products => Book.Rules.Products.Select(p => (p.Id.Value, Book.ProductName(p.Id.Value)));
 
-    public void OnGet()
+    /// <param name="order">The order that is to be changed; null for a new one.</param>
+    public IActionResult OnGet(string? order)
     {
-        if (Kind == SalesEventKind.Order) Cells["currency"] = Book.Currency.Code;
+        if (order is not null)
+        {
+            if (entry.Find(order) is not var (cells, lines)) return NotFound();
+            (Kind, Cells, Lines) = (SalesEventKind.Order, cells, [.. lines]);
+        }
+        else if (Kind == SalesEventKind.Order) Cells["currency"] = Book.Currency.Code;
         Show();
+        return Page();
     }
 
     public IActionResult OnPost()

@@ -1,4 +1,5 @@
 using EvenSplit.Books.Exceptions;
+using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
@@ -22,7 +23,17 @@ public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
 
     public void OnGet() => Show();
 
-    public override void Show() => Causes = queue.Find(Period);
+    /// <summary>What was let stand, and why.</summary>
+    public IReadOnlyList<(AcceptedExceptionRecord Accepted, string OrderId)> Standing { get; private set; } = [];
+
+    public override void Show() => (Causes, Standing) = (queue.Find(Period), queue.Standing(Period));
+
+    public IActionResult OnPostReopen(string order, ExceptionCode code, string? line, string? payee)
+    {
+        queue.Reopen(order, code, line ?? "", payee ?? "", By);
+        Done = "It is open again.";
+        return RedirectToPage(new { handler = "" });
+    }
 
     /// <summary>Where the cause is repaired.</summary>
     public (string Words, string Link)? Repair(CauseOfExceptions cause)
@@ -51,6 +62,17 @@ public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
         Done = "It is noted.";
         return RedirectToPage();
     }
+
+    public static string Words(ExceptionCode code) => code switch
+    {
+        ExceptionCode.FeeMissing => "no fee schedule",
+        ExceptionCode.RateMissing => "an exchange rate is missing",
+        ExceptionCode.OverCommitted => "more is given away than came in",
+        ExceptionCode.PriceOffPlan => "sold off its plan",
+        ExceptionCode.SelfReferral => "their own order",
+        ExceptionCode.PayeeInactive => "not active, or on no agreement",
+        _ => "a refund beyond its order",
+    };
 
     /// <summary>An instant in the book's zone.</summary>
     public string Local(DateTimeOffset at) => Book.Local(at);

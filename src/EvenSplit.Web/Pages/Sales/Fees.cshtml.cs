@@ -35,6 +35,7 @@ public sealed class FeesPage(RateDesk desk) : BookPage
     public void OnGet(string? processor)
     {
         Processor = Processor with { Id = processor ?? "" };
+        RateFrom = Book.Currency.Code;
         Show();
     }
 
@@ -43,6 +44,42 @@ public sealed class FeesPage(RateDesk desk) : BookPage
     public IActionResult OnPostProcessor() => Saved("Processor", desk.SaveProcessor(Processor, By), Processor.Id);
 
     public IActionResult OnPostChannel() => Saved("Channel", desk.SaveChannel(Channel, By), Channel.Id);
+
+    [BindProperty]
+    public DateOnly? RateOn { get; set; }
+
+    [BindProperty]
+    public string RateFrom { get; set; } = "";
+
+    [BindProperty]
+    public string RateTo { get; set; } = "";
+
+    [BindProperty]
+    public string RateText { get; set; } = "";
+
+    public IActionResult OnPostRate()
+    {
+        ModelState.Clear();
+        return Answer(desk.Set(RateOn, RateFrom, RateTo, RateText, By), "The rate is set.");
+    }
+
+    public IActionResult OnPostNoRate(DateOnly on, string from, string to)
+    {
+        desk.Remove(on, from, to, By);
+        return Answer([], "The rate is taken out.");
+    }
+
+    public IActionResult OnPostNoProcessor(string id, DateOnly from)
+    {
+        desk.RemoveProcessorSchedule(id, from, By);
+        return Answer([], $"The schedule of {id} is taken out.");
+    }
+
+    public IActionResult OnPostNoChannel(string id, DateOnly from)
+    {
+        desk.RemoveChannelSchedule(id, from, By);
+        return Answer([], $"The schedule of {id} is taken out.");
+    }
 
     public IActionResult OnPostRates()
     {

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
@@ -21,6 +22,7 @@ public sealed class ImportPage(ImportFiles imports) : BookPage
     public string Source { get; set; } = "";
 
     [BindProperty]
+    [StringLength(8000)]
     public string ColumnNames { get; set; } = "";
 
     public IReadOnlyList<FileSourceRecord> Sources { get; private set; } = [];

@@ -39,6 +39,9 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine) :
 
     public string CurrencyHead => MainCurrency.Code;
 
+    /// <summary>Whether the foot sums every paid order of the month.</summary>
+    public bool IsWhole => Kind is OrderKindFilter.Any or OrderKindFilter.Paid && (Channel, BroughtBy, Find) == ("", "", "");
+
     public bool IsFiltered => (Kind, Channel, BroughtBy, Find) != (OrderKindFilter.Any, "", "", "");
 
     public IEnumerable<(string Id, string Name)> Affiliates => Book.Rules.Payees.Where(p => p.Role == PayeeRole.Affiliate)

@@ -2,12 +2,15 @@ using EvenSplit.Books;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
 using EvenSplit.Web.Pictures;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
 public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.Books.Clearing.EntryHolds holds) : BookPage
 {
+    internal override string? About => "order:" + OrderId;
+
     [BindProperty(SupportsGet = true)]
     // A slash inside an address's part is left as it was written.
     public string OrderId { get; set => field = value.Replace("%2F", "/", StringComparison.OrdinalIgnoreCase); } = "";
@@ -45,6 +48,7 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
         Waterfall = View is { Figures: { } figures, Ribbon: { } ribbon } ? WaterfallSteps.Of(View, figures, ribbon).ToArray() : [];
     }
 
+    [Overwrites]
     public IActionResult OnPostFees()
     {
         correct.CorrectFees(OrderId, ProcessingFee, ChannelFee, By);

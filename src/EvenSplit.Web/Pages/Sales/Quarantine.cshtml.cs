@@ -1,4 +1,5 @@
 using EvenSplit.Books.Importing;
+using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -11,11 +12,30 @@ public sealed class QuarantinePage(QuarantineDesk desk) : BookPage
 
     public int Rows { get; private set; }
 
+    /// <summary>The reason that is shown; empty for any.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Why { get; set; } = "";
+
+    public IReadOnlyList<(string Fault, int Rows)> Reasons { get; private set; } = [];
+
     public void OnGet() => Show();
+
+    public IActionResult OnPostAll()
+    {
+        var (taken, waiting) = desk.SendAllAgain(Why, By);
+        Done = $"{MoneyWords.Count(taken, "order or refund is", "orders and refunds are")} in the book now; {MoneyWords.Count(waiting, "waits", "wait")} still.";
+        return RedirectToPage(new { handler = "" });
+    }
+
+    public IActionResult OnPostDiscardAll()
+    {
+        Done = $"{MoneyWords.Count(desk.DiscardAll(Why, By), "order or refund is", "orders and refunds are")} discarded.";
+        return RedirectToPage(new { handler = "", why = "" });
+    }
 
     public override void Show()
     {
-        Groups = desk.Waiting();
+        (Groups, Reasons) = (desk.Waiting(Why), desk.Reasons());
         Rows = desk.Count();
     }
 

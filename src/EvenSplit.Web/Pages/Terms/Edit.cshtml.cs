@@ -1,6 +1,7 @@
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -8,6 +9,8 @@ namespace EvenSplit.Web.Pages;
 /// <summary>Writes an agreement or its next version, beside a worked example of what is being written.</summary>
 public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehearsals rehearsals, DraftPreview preview) : BookPage
 {
+    internal override string? About => Id is null ? null : "agreement:" + Id;
+
     private const int MostTerms = 200;
 
     /// <summary>The agreement this is the next version of; null for a new one.</summary>
@@ -67,6 +70,7 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
         return Page();
     }
 
+    [Overwrites]
     public IActionResult OnPost()
     {
         if (!ModelState.IsValid) return Unread();

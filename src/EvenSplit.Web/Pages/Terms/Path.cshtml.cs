@@ -1,6 +1,7 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -8,6 +9,8 @@ namespace EvenSplit.Web.Pages;
 /// <summary>Draws an offer path as it is being written.</summary>
 public sealed class PathPage(OfferPaths paths, ProductDesk products) : BookPage
 {
+    internal override string? About => "path:" + Id;
+
     private const int MostSteps = 40;
 
     /// <summary>"new" for one that is not saved yet.</summary>
@@ -45,6 +48,7 @@ public sealed class PathPage(OfferPaths paths, ProductDesk products) : BookPage
         if (Draft.Steps.Count == 0) Draft = Draft with { Steps = [new StepDraft(), new StepDraft(), new StepDraft()] };
     }
 
+    [Overwrites]
     public IActionResult OnPost()
     {
         ModelState.Clear();

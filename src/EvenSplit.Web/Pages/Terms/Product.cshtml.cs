@@ -2,6 +2,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -9,6 +10,8 @@ namespace EvenSplit.Web.Pages;
 /// <summary>A product: its split sheet, and what it is.</summary>
 public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerms terms, UnitCosts costs, AgreementDesk agreements) : BookPage
 {
+    internal override string? About => "product:" + Id;
+
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
 
@@ -79,6 +82,7 @@ public sealed class ProductPage(ProductDesk desk, SplitSheet sheet, PersonalTerm
         OffPlan = desk.OffPlan(Id);
     }
 
+    [Overwrites]
     public IActionResult OnPost()
     {
         ModelState.Clear();

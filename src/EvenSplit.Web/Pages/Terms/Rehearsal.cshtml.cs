@@ -4,6 +4,7 @@ using EvenSplit.Books.Sales;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using EvenSplit.Web.Pictures;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -31,6 +32,7 @@ public sealed class RehearsalPage(Rehearsals rehearsals, AgreementDesk desk, Agr
     public IActionResult OnGetPart() => Fetch() ? Partial("_RehearsalState", View.Record) : NotFound();
 
     /// <summary>Publishes just what was rehearsed.</summary>
+    [ShowsItself]
     public IActionResult OnPost()
     {
         if (!Fetch()) return NotFound();

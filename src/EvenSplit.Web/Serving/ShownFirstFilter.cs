@@ -1,0 +1,47 @@
+using EvenSplit.Books;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.ModelBinding;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
+
+namespace EvenSplit.Web.Serving;
+
+/// <summary>Marks what posts a difference that the page itself has shown.</summary>
+[AttributeUsage(AttributeTargets.Method)]
+internal sealed class ShowsItselfAttribute : Attribute;
+
+/// <summary>The form as it was sent, to be sent once more by whoever agrees to what it would post.</summary>
+/// <param name="Back">The page it stands on.</param>
+public sealed record ShownFirstView(string Address, string Back, IReadOnlyList<KeyValuePair<string, string>> Fields, PostedDifference Difference, OpenedBook Book);
+
+/// <summary>What a change of rules would post for sales of the past is shown first; agreed to, just that is posted.</summary>
+internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModelMetadataProvider metadata) : IPageFilter
+{
+    public const string Field = "seen.difference";
+
+    public void OnPageHandlerSelected(PageHandlerSelectedContext context)
+    {
+    }
+
+    public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
+    {
+        var request = context.HttpContext.Request;
+        if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType) return;
+        // A file cannot be sent a second time by itself; those that change rules show what they change on a page of their own.
+        shown.Asks = request.Form.Files.Count == 0 && context.HandlerMethod?.MethodInfo.IsDefined(typeof(ShowsItselfAttribute), false) != true;
+        shown.Seen = request.Form[Field].ToString();
+    }
+
+    public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
+    {
+        if (context.Exception is not NotSeenException { Difference: var difference }) return;
+        var request = context.HttpContext.Request;
+        var fields = request.Form.Where(f => f.Key != Field).SelectMany(f => f.Value.Select(v => KeyValuePair.Create(f.Key, v ?? ""))).ToArray();
+        context.ExceptionHandled = true;
+        context.Result = new ViewResult
+        {
+            ViewName = "/Pages/Shared/_ShownFirst.cshtml",
+            ViewData = new ViewDataDictionary<ShownFirstView>(metadata, context.ModelState) { Model = new ShownFirstView(request.Path + request.QueryString, request.Path, fields, difference, cache.Find()!) },
+        };
+    }
+}
