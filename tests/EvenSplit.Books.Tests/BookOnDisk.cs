@@ -64,15 +64,26 @@ internal abstract class BookOnDisk : IDisposable
 
     public void MoveTo(DateOnly date) => _folder.Services.GetRequiredService<BookClock>().MoveTo(date);
 
+    /// <summary>Whether changes of rules are shown before they are posted, as on the pages; and the difference that is agreed to.</summary>
+    public (bool Asks, string Agreed) ShownFirst { get; set; }
+
+    private IServiceScope Scope()
+    {
+        var scope = _folder.Services.CreateScope();
+        var shown = scope.ServiceProvider.GetRequiredService<ShownFirst>();
+        (shown.Asks, shown.Seen) = ShownFirst;
+        return scope;
+    }
+
     public void Do<T>(Action<T> action) where T : notnull
     {
-        using var scope = _folder.Services.CreateScope();
+        using var scope = Scope();
         action(scope.ServiceProvider.GetRequiredService<T>());
     }
 
     public TResult Get<T, TResult>(Func<T, TResult> get) where T : notnull
     {
-        using var scope = _folder.Services.CreateScope();
+        using var scope = Scope();
         return get(scope.ServiceProvider.GetRequiredService<T>());
     }
 

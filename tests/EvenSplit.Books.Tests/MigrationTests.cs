@@ -23,6 +23,8 @@ public sealed class MigrationTests
         Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
         Assert.False(book.Get<BookDbContext, bool>(db => db.Database.HasPendingModelChanges()));
         Assert.Equal(0, book.Get<BookDbContext, int>(db => db.EntrySums.Count(s => s.Fingerprint < 0)));
+        // And as it was before, beside it.
+        Assert.Single(Directory.GetFiles(book.Place.Before, "*.db"));
         // The same file brought in again is still seen to say nothing new.
         book.Do<BookDbContext>(db => Assert.All(db.Orders.WithParts().ToArray(), o => Assert.Equal(o.FactsHash, OrderFacts.HashOf(OrderFacts.ToOrder(o)))));
         Assert.Equal(0, book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.Extensions.DependencyInjection;
@@ -25,6 +26,7 @@ public sealed partial class TestSite : WebApplicationFactory<Program>
         var owner = Visitor();
         var opened = await PostAsync(owner, "/setup", new()
         {
+            ["Code"] = Services.GetRequiredService<OwnerCode>().Text,
             ["BookName"] = "Test book",
             ["Currency"] = "EUR",
             ["TimeZone"] = "Europe/Dublin",
@@ -52,6 +54,13 @@ public sealed partial class TestSite : WebApplicationFactory<Program>
         var page = await client.GetStringAsync(formOn ?? path);
         fields["__RequestVerificationToken"] = Token().Match(page).Groups[1].Value;
         return await client.PostAsync(path, new FormUrlEncodedContent(fields));
+    }
+
+    /// <summary>Does something in the book behind the pages, in a scope of its own.</summary>
+    public TResult Do<T, TResult>(Func<T, TResult> work) where T : notnull
+    {
+        using var scope = Services.CreateScope();
+        return work(scope.ServiceProvider.GetRequiredService<T>());
     }
 
     protected override void Dispose(bool disposing)

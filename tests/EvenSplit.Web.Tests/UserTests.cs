@@ -4,7 +4,6 @@ using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Web.Serving;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Web.Tests;
 
@@ -28,15 +27,15 @@ public sealed partial class UserTests : IAsyncLifetime
     public async Task Somebody_whom_the_lead_has_made_approver_releases_nothing_of_the_leads_until_another_confirms_it()
     {
         await AddAsync("mate", "Mate", Roles.Approver);
-        var run = Do<PayRunSteps, int>(s =>
+        var run = _site.Do<PayRunSteps, int>(s =>
         {
             var id = s.Gather(new DateOnly(2026, 10, 31), "Lena");
             s.Lock(id, "Lena");
             return id;
         });
-        void Approve(string by) => Do<PayRunSteps, int>(s =>
+        void Approve(string by) => _site.Do<PayRunSteps, int>(s =>
         {
-            s.Approve(run, Do<PayRunDesk, string>(d => d.Find(run)!.ControlText), by);
+            s.Approve(run, _site.Do<PayRunDesk, string>(d => d.Find(run)!.ControlText), by);
             return 0;
         });
         Assert.Contains("gave Mate the role", Assert.Throws<RefusedException>(() => Approve("Mate")).Message, StringComparison.Ordinal);
@@ -54,7 +53,7 @@ public sealed partial class UserTests : IAsyncLifetime
     {
         await AddAsync("second", "Second", Roles.Lead);
         Assert.Equal(HttpStatusCode.Conflict, (await ConfirmAsync(await _site.SignedInAsync("approver"), "Second")).StatusCode);
-        Do<UserDesk, int>(d =>
+        _site.Do<UserDesk, int>(d =>
         {
             d.ConfirmAtTheMachine("second", "root");
             return 0;
@@ -109,7 +108,7 @@ public sealed partial class UserTests : IAsyncLifetime
     [Fact]
     public async Task The_last_lead_stays_and_nobody_changes_their_own_role()
     {
-        Assert.Throws<RefusedException>(() => Do<UserDesk, int>(d =>
+        Assert.Throws<RefusedException>(() => _site.Do<UserDesk, int>(d =>
         {
             d.End(Of("Lena").Id, "Aron");
             return 0;
@@ -127,7 +126,7 @@ public sealed partial class UserTests : IAsyncLifetime
     {
         var answer = await TestSite.PostAsync(_lead, Users, new() { ["DisplayName"] = "New Person", ["UserName"] = "new-person", ["Role"] = Roles.Bookkeeper, ["Password"] = password });
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
-        Assert.DoesNotContain(Do<UserDesk, IReadOnlyList<UserView>>(d => d.List()), u => u.Name == "New Person");
+        Assert.DoesNotContain(_site.Do<UserDesk, IReadOnlyList<UserView>>(d => d.List()), u => u.Name == "New Person");
     }
 
     [Fact]
@@ -171,15 +170,9 @@ public sealed partial class UserTests : IAsyncLifetime
         return client;
     }
 
-    private UserView Of(string name) => Do<UserDesk, UserView>(d => d.List().Single(u => u.Name == name));
+    private UserView Of(string name) => _site.Do<UserDesk, UserView>(d => d.List().Single(u => u.Name == name));
 
-    private AuditRecord[] Record() => Do<BookDbContext, AuditRecord[]>(db => [.. db.Audit]);
-
-    private TResult Do<T, TResult>(Func<T, TResult> work) where T : notnull
-    {
-        using var scope = _site.Services.CreateScope();
-        return work(scope.ServiceProvider.GetRequiredService<T>());
-    }
+    private AuditRecord[] Record() => _site.Do<BookDbContext, AuditRecord[]>(db => [.. db.Audit]);
 
     private static string Token(string link) => Uri.UnescapeDataString(link[(link.IndexOf("token=", StringComparison.Ordinal) + 6)..]);
 

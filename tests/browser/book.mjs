@@ -36,6 +36,13 @@ export async function told(page) {
   await expect(page.getByRole('status').first()).toBeVisible();
 }
 
+/** Agrees, by keyboard, to what a change of rules would post: it is shown before anything is. */
+export async function agree(page, ...shown) {
+  await expect(page.getByRole('heading', { name: 'What this would post' })).toBeVisible();
+  for (const words of shown) await expect(page.getByRole('region', { name: 'Differences' })).toContainText(words);
+  await press(page, page.getByRole('button', { name: 'Post it' }));
+}
+
 /** Walks to a control with the Tab key alone; fails where that does not lead there. */
 export async function reach(page, locator, { most = 400 } = {}) {
   const target = await locator.elementHandle();
@@ -99,4 +106,48 @@ export async function cells(page, firstWords) {
 export async function noViolations(page) {
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.map((v) => `${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`)).toEqual([]);
+}
+
+const text = (html) => html.replace(/<[^>]*>/g, ' ').replace(/&#x([0-9A-F]+);/gi, (_, hex) => String.fromCodePoint(parseInt(hex, 16))).replace(/&amp;/g, '&').replace(/&quot;/g, '"').replace(/&lt;/g, '<').replace(/&gt;/g, '>');
+
+/** A figure as digits: without grouping and signs of currencies, nothing as 0. */
+const digits = (words) => text(words).replace(/−/g, '-').replace(/[^0-9.-]/g, '').replace(/^0\.00$/, '0') || '0';
+
+/**
+ * Walks every page that links lead to from the months given, and reads the figures that bear a name and what on them looks like code.
+ * @returns {{ pages: number, figures: Map<string, Map<string, string>>, code: string[] }} By name and what it is of, each value with a page that shows it.
+ */
+export async function everyFigure(page, months, most = 600) {
+  const [figures, code, seen, waiting] = [new Map(), [], new Set(), [...months]];
+  while (waiting.length > 0 && seen.size < most) {
+    const address = waiting.shift();
+    if (seen.has(address)) continue;
+    seen.add(address);
+    const answer = await page.request.get(address);
+    if (!answer.headers()['content-type']?.includes('text/html')) continue;
+    expect(answer.status(), address).toBeLessThan(400);
+    const html = await answer.text();
+    for (const [, , measure, of, value] of html.matchAll(/<(td|span|g)\b[^>]*data-measure="([^"]+)" data-of="([^"]*)"[^>]*>(.*?)<\/\1>/gs)) {
+      const name = `${measure} of ${of}`;
+      if (!figures.has(name)) figures.set(name, new Map());
+      figures.get(name).set(digits(value), address);
+    }
+    const words = text(html.replace(/<(script|style|code|textarea)\b.*?<\/\1>/gs, ''));
+    const strange = words.match(/@(if|foreach|Model|\()|=>|\{\{|EvenSplit\.|System\.[A-Z]|Microsoft\.|\$"/);
+    if (strange) code.push(`${address}: ${words.slice(Math.max(0, strange.index - 30), strange.index + 40)}`);
+    for (const [, link] of html.matchAll(/href="(\/[^"#]*)"/g)) {
+      const to = text(link).split('#')[0];
+      if (months.some((month) => to === month || to.startsWith(`${month}/`) || to.startsWith(`${month}?`)) && !/[?&](handler|after|before|entry|find|writeOff)=/.test(to)) waiting.push(to);
+    }
+  }
+  return { pages: seen.size, figures, code };
+}
+
+/** Every figure of one name is the same wherever it stands, and many of them stand on several pages. */
+export async function figuresAgree(page, months) {
+  const { pages, figures, code } = await everyFigure(page, months);
+  expect(code).toEqual([]);
+  const differing = [...figures].filter(([, values]) => values.size > 1).map(([name, values]) => `${name}: ${[...values].map(([value, address]) => `${value} on ${address}`).join(', ')}`);
+  expect(differing).toEqual([]);
+  return { pages, figures };
 }

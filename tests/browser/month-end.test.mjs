@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type, typeDate } from './book.mjs';
+import { agree, bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type, typeDate } from './book.mjs';
 import { artifacts, demoFolder, shopUrl } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
@@ -106,6 +106,7 @@ test('writes an agreement beside its worked example and publishes it', async () 
   await choose(page, page.getByLabel('Payee', { exact: true }), 'Hester');
   await typeDate(page, page.getByLabel('From', { exact: true }), '01', '10', '2026');
   await press(page, page.getByRole('button', { name: 'Put on' }));
+  await agree(page, 'Hester Vane-Moor', 'House');
   await expect(page.getByRole('status').first()).toContainText('Hester Vane-Moor is on it from 1 Oct 2026.');
   await expect(async () => {
     await page.reload();

@@ -1,7 +1,10 @@
 // An own, empty book: opened by its owner, then filled with the first product, agreement, payee and order.
 import { expect, test } from '@playwright/test';
 import { AxeBuilder } from '@axe-core/playwright';
-import { ownUrl } from './places.mjs';
+import { readFileSync } from 'node:fs';
+import { appCode } from './app-codes.mjs';
+import { signOut } from './book.mjs';
+import { ownLog, ownUrl } from './places.mjs';
 
 test.use({ baseURL: ownUrl });
 
@@ -9,10 +12,15 @@ test('the first start asks for the owner; the book then takes its first order to
   await page.goto('/');
   await expect(page).toHaveURL(/\/setup$/);
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByLabel('Code of the console').fill('not the code');
   await page.getByLabel('Name of the business').fill('Small & Co');
   await page.getByLabel('Your name').fill('Olive Owner');
   await page.getByLabel('Name to sign in with').fill('olive');
   await page.getByLabel('Time zone').fill('Atlantis/Middle');
+  await page.getByLabel('Password').fill('short');
+  await page.getByRole('button', { name: 'Open the book' }).click();
+  await expect(page.locator('.fault')).toContainText('This is not the code');
+  await page.getByLabel('Code of the console').fill(readFileSync(ownLog, 'utf8').match(/code=(\w+)/)[1]);
   await page.getByLabel('Password').fill('short');
   await page.getByRole('button', { name: 'Open the book' }).click();
   await expect(page.locator('.fault')).toContainText('at least 12 characters');
@@ -22,6 +30,8 @@ test('the first start asks for the owner; the book then takes its first order to
   await page.getByLabel('Time zone').fill('Europe/Dublin');
   await page.getByLabel('Password').fill('a quiet hedgerow');
   await page.getByRole('button', { name: 'Open the book' }).click();
+  await secondFactor(page);
+  await page.goto('/');
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 
   const period = new URL(page.url()).pathname;
@@ -66,3 +76,47 @@ test('the first start asks for the owner; the book then takes its first order to
   await page.getByRole('button', { name: 'Add' }).click();
   await expect(page.getByRole('cell', { name: 'Abe Approver' })).toBeVisible();
 });
+
+/** The set-up asked for a second factor: an app, then a passkey, which then signs in by itself. */
+async function secondFactor(page) {
+  const authenticator = await page.context().newCDPSession(page);
+  await authenticator.send('WebAuthn.enable');
+  await authenticator.send('WebAuthn.addVirtualAuthenticator', {
+    options: { protocol: 'ctap2', transport: 'internal', hasResidentKey: true, hasUserVerification: true, isUserVerified: true, automaticPresenceSimulation: true },
+  });
+  await expect(page).toHaveURL(/\/second-factor$/);
+  await expect(page.getByRole('img', { name: 'The key as a picture for the app' })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  // Nothing else opens before that.
+  await page.goto('/2026-11/people');
+  await expect(page).toHaveURL(/\/second-factor$/);
+  const key = await page.locator('code.mono').innerText();
+  await page.getByLabel('Code', { exact: true }).fill('000000');
+  await page.getByRole('button', { name: 'Use this app' }).click();
+  await expect(page.locator('.fault').first()).toContainText('not the code of now');
+  await page.getByLabel('Code', { exact: true }).fill(appCode(key));
+  await page.getByRole('button', { name: 'Use this app' }).click();
+  await expect(page.locator('.codes li')).toHaveCount(10);
+  const recovery = await page.locator('.codes li').first().innerText();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByLabel('Name of the new passkey').fill('laptop');
+  await page.getByRole('button', { name: 'Make a passkey' }).click();
+  await expect(page.getByText(/^laptop, since/)).toBeVisible();
+
+  await page.goto('/');
+  await signOut(page);
+  await page.getByLabel('Name', { exact: true }).fill('olive');
+  await page.getByLabel('Password').fill('a quiet hedgerow');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByLabel('Code of your app').fill('123456');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByRole('alert').first()).toContainText('not the code of now');
+  await page.getByLabel('Code of your app').fill(recovery);
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+
+  await signOut(page);
+  await page.getByRole('button', { name: 'Use a passkey instead' }).click();
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+}

@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { demoUrl, demoFolder, ownUrl, ownFolder } from './places.mjs';
+import { demoUrl, demoFolder, ownUrl, ownFolder, ownLog, resultsFolder } from './places.mjs';
 
 const entry = '../../evensplit';
 
@@ -23,6 +23,6 @@ export default defineConfig({
   },
   webServer: [
     { command: `rm -rf ${demoFolder} && ${entry} demo --data ${demoFolder} --port ${new URL(demoUrl).port}`, url: `${demoUrl}/sign-in`, timeout: 180_000 },
-    { command: `rm -rf ${ownFolder} && ${entry} serve --data ${ownFolder} --port ${new URL(ownUrl).port}`, url: `${ownUrl}/setup`, timeout: 60_000 },
+    { command: `mkdir -p ${resultsFolder} && rm -rf ${ownFolder} && ${entry} serve --data ${ownFolder} --port ${new URL(ownUrl).port} > ${ownLog}`, url: `${ownUrl}/setup`, timeout: 60_000 },
   ],
 });

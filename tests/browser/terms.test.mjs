@@ -64,7 +64,7 @@ test('it is rehearsed on those who are on another agreement, order by order', as
   await press(page, page.getByRole('button', { name: 'Rehearse' }));
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Rehearsal of Letter writers, orders placed 1 Jan 2026 to 31 Oct 2026');
   await expect(page.getByText(/orders compared, .* would come out differently/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('row', { name: /^The house EUR/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^House, with what refunds took back EUR/ })).toBeVisible();
   await expect(page.getByRole('button', { name: /Publish/ })).toHaveCount(0);
   await press(page, page.getByRole('region', { name: 'Orders' }).getByRole('link').first());
   await expect(page.getByRole('region', { name: 'Then' }).locator('svg')).toBeVisible();

@@ -1,6 +1,6 @@
 // What needs a person and what clears when: exceptions by cause, fees and rates, the calendar, holds, refund rates. Last in the same book.
 import { expect, test } from '@playwright/test';
-import { bringIn, noViolations, october, orderHeader, press, reach, signIn, told } from './book.mjs';
+import { agree, bringIn, noViolations, october, orderHeader, press, reach, signIn, told } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -23,6 +23,9 @@ test('one fee schedule clears every order that missed it', async () => {
   await expect(page.getByText('Give a percentage such as 12.5')).toBeVisible();
   await page.locator('#Processor_Percent').fill('1');
   await press(page, page.getByRole('button', { name: 'Save the processor’s schedule' }));
+  await expect(page.getByRole('heading', { name: 'What this would post' })).toBeVisible();
+  await noViolations(page);
+  await agree(page, 'House');
   await told(page);
   await noViolations(page);
   await expect(async () => {

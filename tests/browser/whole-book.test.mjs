@@ -1,6 +1,6 @@
 // A payee takes part with some products only, and the book is checked afterwards. By keyboard where a form is sent.
 import { expect, test } from '@playwright/test';
-import { noViolations, october, press, reach, signIn, told } from './book.mjs';
+import { figuresAgree, noViolations, october, press, reach, signIn, told } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -44,6 +44,11 @@ test('what a payee takes part with is approved from a day on; a day after their 
 test('the coverage map tells how many products are approved', async () => {
   await page.goto(`${october}/terms/coverage`);
   await expect(page.getByText(/\d+ approved/).first()).toBeVisible();
+});
+
+test('after all that was corrected in it figures of one name still agree', async () => {
+  test.setTimeout(300_000);
+  await figuresAgree(page, [october, '/2026-11']);
 });
 
 test('the check of the book is asked for and finds nothing, whatever was done before', async () => {

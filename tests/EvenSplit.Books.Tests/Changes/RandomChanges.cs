@@ -16,14 +16,15 @@ internal sealed partial class RandomChanges
     private const string Lead = "Lena", Approver = "Aron";
 
     private readonly ScenarioBook _book;
-    private readonly Random _random;
+    private readonly Random _steps;
+    private Random _random;
     private readonly Facts _donor;
     private readonly (string Name, int Weight, Action Do)[] _all;
     private int _number;
 
     public RandomChanges(ScenarioBook book, int seed)
     {
-        (_book, _random, _donor) = (book, new Random(seed), ScenarioBook.Random(seed + 50_000, 40));
+        (_book, _steps, _random, _donor) = (book, new Random(seed), new Random(seed), ScenarioBook.Random(seed + 50_000, 40));
         _all =
         [
             ("new orders", 10, NewOrders), ("a corrected order", 14, CorrectedOrder), ("a refund", 8, NewRefund), ("clicks", 4, NewClicks),
@@ -39,18 +40,57 @@ internal sealed partial class RandomChanges
     /// <summary>Does one thing; says what, and whether the book refused it.</summary>
     public string Step()
     {
-        var at = _random.Next(_all.Sum(a => a.Weight));
+        var at = _steps.Next(_all.Sum(a => a.Weight));
         var chosen = _all.First(a => (at -= a.Weight) < 0);
+        var dice = _steps.Next();
         try
         {
-            chosen.Do();
-            return chosen.Name;
+            // Half of them as on the pages: shown first, agreed to, posted.
+            return _steps.Next(2) == 0 ? Shown(chosen.Name, chosen.Do, dice) : Done(chosen.Name, chosen.Do, dice);
         }
         catch (RefusedException refused)
         {
             return $"{chosen.Name}, refused: {refused.Message}";
         }
     }
+
+    private string Done(string name, Action change, int dice)
+    {
+        _random = new Random(dice);
+        change();
+        return name;
+    }
+
+    /// <summary>The same change twice: shown, when it leaves everything as it was, and agreed to, when it posts just what was shown.</summary>
+    private string Shown(string name, Action change, int dice)
+    {
+        var (before, number) = (Sums(), _number);
+        _book.ShownFirst = (true, "");
+        try
+        {
+            return Done(name, change, dice);
+        }
+        catch (NotSeenException notSeen)
+        {
+            Assert.Equal(before, Sums());
+            _number = number;
+            _book.ShownFirst = (true, notSeen.Difference.Fingerprint);
+            Done(name, change, dice);
+            if (notSeen.Difference.AreTooMany) return name + ", of many";
+            var shown = notSeen.Difference.Sums.Where(s => s.Payee is not null).ToDictionary(s => (s.Payee!, s.Amount.Currency.Code), s => s.Amount.Minor);
+            var posted = Sums();
+            Assert.All(posted.Keys.Union(shown.Keys), key => Assert.Equal(shown.GetValueOrDefault(key), posted.GetValueOrDefault(key) - before.GetValueOrDefault(key)));
+            return name + ", shown first";
+        }
+        finally
+        {
+            _book.ShownFirst = default;
+        }
+    }
+
+    /// <summary>What has been posted in all.</summary>
+    private Dictionary<(string Payee, string Currency), long> Sums() => _book.Get<BookDbContext, Dictionary<(string, string), long>>(db =>
+        db.Entries.GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount) }).ToDictionary(s => (s.Payee, s.Currency), s => s.Sum));
 
     private DateOnly Day() => new DateOnly(2026, 1, 1).AddDays(_random.Next(-40, 420));
 
