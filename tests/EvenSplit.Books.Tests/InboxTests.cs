@@ -123,8 +123,8 @@ public sealed class InboxTests : IDisposable
         Take();
         var row = Assert.Single(_book.Get<TestOrders, IReadOnlyList<TestOrderRow>>(t => t.List()));
         Assert.Equal(0, _book.Owed("anna"));
-        Assert.Equal(0, _book.Get<TestOrders, int>(t => t.Remove(row.GoneAt.AddSeconds(-1))));
-        Assert.Equal(1, _book.Get<TestOrders, int>(t => t.Remove(row.GoneAt)));
+        Assert.Equal(0, _book.Get<TestOrders, int>(t => t.Remove(row.GoneAt!.Value.AddSeconds(-1))));
+        Assert.Equal(1, _book.Get<TestOrders, int>(t => t.Remove(row.GoneAt!.Value)));
         Assert.Equal((0, 0), _book.Get<BookDbContext, (int, int)>(db => (db.Orders.Count(), db.Refunds.Count())));
     }
 

@@ -31,7 +31,7 @@ internal sealed class ScenarioBook : BookOnDisk
     public void Take(Refund refund) => InPosting((db, posting) =>
     {
         var record = OrderFacts.ToRecord(refund, 0, db.Orders.Single(o => o.OrderId == refund.Order.Value).Id);
-        db.Refunds.Add(record);
+        db.AllRefunds.Add(record);
         db.SaveChanges();
         posting.Recalculate([record.OrderId], new HashSet<long> { record.Id });
     });

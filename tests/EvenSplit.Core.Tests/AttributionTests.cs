@@ -52,6 +52,33 @@ public sealed class AttributionTests
         Assert.Equal((winner, AttributionVia.Click), Decide(rules, Plain with { Clicks = [Clicked("cat", 31), Clicked("ann", 30), Clicked("bob", 2), Clicked("cat", -0.1)] }));
     }
 
+    [Theory]
+    [InlineData(-10, "ann")]
+    [InlineData(0, "bob")]
+    [InlineData(9, "bob")]
+    [InlineData(10, null)]
+    public void A_code_counts_on_its_days_and_may_pass_from_one_payee_to_another(int days, string? winner)
+    {
+        var noon = DateOnly.FromDateTime(Noon.UtcDateTime);
+        var rules = With(ClickModel.Last, false,
+            Friend("ann") with { Codes = [new PayeeCode("SPRING", null, noon)] }, Friend("bob") with { Codes = [new PayeeCode("spring", noon, noon.AddDays(10))] });
+        var order = Plain with { Codes = ["Spring"], PlacedAt = Noon.AddDays(days), PaidAt = Noon.AddDays(days) };
+        Assert.Equal(winner, Decide(rules, order).Payee);
+        Assert.Equal(winner is null ? ["ann", "bob"] : [], Attributor.CodesWithoutEffect(rules, order).Select(p => p.Value));
+        if (winner is null) Assert.Equal(CandidateVerdict.CodeNotInForce, Attributor.Decide(rules, order, null, _exceptions, explain: true).Candidates.Single().Verdict);
+    }
+
+    [Fact]
+    public void A_code_of_somebody_on_no_agreement_is_for_a_person_to_look_at_and_no_exception_of_the_calculation()
+    {
+        var rules = With(ClickModel.Last, false, Friend("ann") with { Memberships = [] });
+        var order = Plain with { Codes = ["ANN", "nobody"] };
+        Assert.Null(Decide(rules, order).Payee);
+        Assert.Empty(_exceptions);
+        Assert.Equal("ann", Assert.Single(Attributor.CodesWithoutEffect(rules, order)).Value);
+        Assert.Empty(Attributor.CodesWithoutEffect(rules, order with { ManualPayee = new PayeeId("ann") }));
+    }
+
     [Fact]
     public void At_one_instant_the_later_in_the_list_counts_as_later() => Assert.Equal(
         ("bob", AttributionVia.Click),

@@ -37,4 +37,16 @@ public sealed class Advances(BookDbContext db, BookCache cache, RulesChange rule
         change.Commit();
         return [];
     }
+
+    /// <summary>Takes an advance away that was never paid, until a run has taken any of it back.</summary>
+    /// <exception cref="RefusedException">A run has.</exception>
+    public void TakeAway(int id, string by)
+    {
+        var advance = db.Advances.Known(a => a.Id == id);
+        if (db.Recoupments.Any(r => r.AdvanceId == id)) throw new RefusedException("A locked run has taken some of this advance back out of earnings; post a correction instead.");
+        using var change = rulesChange.Begin();
+        db.Advances.Remove(advance);
+        audit.Note(by, "take away an advance", $"{advance.PayeeId}: {advance.Note}");
+        change.Commit();
+    }
 }

@@ -47,7 +47,7 @@ internal sealed class BookAnew
         Result = WholeBook.WorkOut(Facts, new BookWatch
         {
             Tracks = Book.Progress,
-            OnLedger = ledger => Note(OrderOutcome.Of(ledger), refunded),
+            OnLedger = ledger => Note(OrderOutcome.Of(Book.Rules, ledger), refunded),
             OnEvent = Follow,
         });
         foreach (var order in Facts.Orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(Book, order, [], null, new NothingSoFar()), refunded);

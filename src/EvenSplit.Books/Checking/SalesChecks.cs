@@ -75,7 +75,7 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
     {
         var exceptions = new Comparison("Exceptions");
         var expected = anew.Result.Exceptions.Where(e => e.Order is not null).Select(e => (Order: e.Order!.Value.Value, e.Code, Line: e.Line?.Value ?? "", Payee: e.Payee?.Value ?? "", Finding: default(OffPlanFinding?)))
-            .Concat(OffPlan()).ToHashSet();
+            .Concat(OffPlan()).Concat(CodesWithoutEffect()).ToHashSet();
         var kept = db.OrderExceptions.AsNoTracking().AsEnumerable()
             .Select(e => (Order: _ids[e.OrderId], e.Code, Line: e.LineId ?? "", Payee: e.Payee ?? "", Finding: e.Price is { } fault ? new OffPlanFinding(fault, e.Expected, e.Actual) : (OffPlanFinding?)null))
             .ToArray();
@@ -142,6 +142,9 @@ internal sealed class SalesChecks(BookDbContext db, BookAnew anew)
         }
         return sales;
     }
+
+    private IEnumerable<(string Order, ExceptionCode Code, string Line, string Payee, OffPlanFinding? Finding)> CodesWithoutEffect() => anew.Facts.Orders.Where(o => !o.IsTest && o.PaidAt is not null)
+        .SelectMany(order => Attributor.CodesWithoutEffect(anew.Book.Rules, order).Select(p => (order.Id.Value, ExceptionCode.CodeWithoutEffect, "", p.Value, default(OffPlanFinding?))));
 
     private IEnumerable<(string Order, ExceptionCode Code, string Line, string Payee, OffPlanFinding? Finding)> OffPlan()
     {

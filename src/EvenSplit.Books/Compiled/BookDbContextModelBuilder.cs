@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("323d513c-1ac2-436b-b071-185a3cc254f6"), entityTypeCount: 91)
+            : base(skipDetectChanges: false, modelId: new Guid("79b245bc-3fd9-4888-87cd-b2cdd6c74ce1"), entityTypeCount: 92)
         {
         }
 
@@ -39,6 +39,7 @@ namespace EvenSplit.Books.Compiled
             var countedDayRecord = CountedDayRecordEntityType.Create(this);
             var countedSaleRecord = CountedSaleRecordEntityType.Create(this);
             var customerCodeRecord = CustomerCodeRecordEntityType.Create(this);
+            var earlierFactsRecord = EarlierFactsRecordEntityType.Create(this);
             var entryHoldRecord = EntryHoldRecordEntityType.Create(this);
             var entryRecord = EntryRecordEntityType.Create(this);
             var entrySumRecord = EntrySumRecordEntityType.Create(this);
@@ -188,6 +189,7 @@ namespace EvenSplit.Books.Compiled
             CountedDayRecordEntityType.CreateAnnotations(countedDayRecord);
             CountedSaleRecordEntityType.CreateAnnotations(countedSaleRecord);
             CustomerCodeRecordEntityType.CreateAnnotations(customerCodeRecord);
+            EarlierFactsRecordEntityType.CreateAnnotations(earlierFactsRecord);
             EntryHoldRecordEntityType.CreateAnnotations(entryHoldRecord);
             EntryRecordEntityType.CreateAnnotations(entryRecord);
             EntrySumRecordEntityType.CreateAnnotations(entrySumRecord);

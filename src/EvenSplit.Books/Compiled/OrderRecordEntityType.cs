@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 42,
                 navigationCount: 3,
-                unnamedIndexCount: 8,
+                unnamedIndexCount: 9,
                 namedIndexCount: 4,
                 keyCount: 1);
 
@@ -328,33 +328,37 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
-                new[] { manualPayee });
-            index.AddAnnotation("Relational:Filter", "ManualPayee IS NOT NULL");
+                new[] { isTest });
+            index.AddAnnotation("Relational:Filter", "IsTest");
 
             var index0 = runtimeEntityType.AddIndex(
+                new[] { manualPayee });
+            index0.AddAnnotation("Relational:Filter", "ManualPayee IS NOT NULL");
+
+            var index1 = runtimeEntityType.AddIndex(
                 new[] { orderId },
                 unique: true);
 
-            var index1 = runtimeEntityType.AddIndex(
-                new[] { origin });
-            index1.AddAnnotation("Relational:Filter", "Origin IS NOT NULL");
-
             var index2 = runtimeEntityType.AddIndex(
-                new[] { testSince });
-            index2.AddAnnotation("Relational:Filter", "TestSince IS NOT NULL");
+                new[] { origin });
+            index2.AddAnnotation("Relational:Filter", "Origin IS NOT NULL");
 
             var index3 = runtimeEntityType.AddIndex(
-                new[] { visitor });
-            index3.AddAnnotation("Relational:Filter", "Visitor IS NOT NULL");
+                new[] { testSince });
+            index3.AddAnnotation("Relational:Filter", "TestSince IS NOT NULL");
 
             var index4 = runtimeEntityType.AddIndex(
-                new[] { period, placedAt, id });
+                new[] { visitor });
+            index4.AddAnnotation("Relational:Filter", "Visitor IS NOT NULL");
 
             var index5 = runtimeEntityType.AddIndex(
-                new[] { attributedTo, period, placedAt, id });
-            index5.AddAnnotation("Relational:Filter", "AttributedTo IS NOT NULL");
+                new[] { period, placedAt, id });
 
             var index6 = runtimeEntityType.AddIndex(
+                new[] { attributedTo, period, placedAt, id });
+            index6.AddAnnotation("Relational:Filter", "AttributedTo IS NOT NULL");
+
+            var index7 = runtimeEntityType.AddIndex(
                 new[] { channel, period, placedAt, id });
 
             var iX_Orders_Contested = runtimeEntityType.AddIndex(

@@ -21,17 +21,32 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PayeeCodeRecord",
                 typeof(PayeeCodeRecord),
                 baseEntityType,
-                propertyCount: 2,
+                propertyCount: 5,
                 foreignKeyCount: 1,
-                unnamedIndexCount: 1,
+                unnamedIndexCount: 2,
                 keyCount: 1);
+
+            var id = runtimeEntityType.AddProperty(
+                "Id",
+                typeof(int),
+                propertyInfo: typeof(PayeeCodeRecord).GetProperty("Id", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeCodeRecord).GetField("<Id>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                valueGenerated: ValueGenerated.OnAdd,
+                afterSaveBehavior: PropertySaveBehavior.Throw,
+                sentinel: 0);
 
             var code = runtimeEntityType.AddProperty(
                 "Code",
                 typeof(string),
                 propertyInfo: typeof(PayeeCodeRecord).GetProperty("Code", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                fieldInfo: typeof(PayeeCodeRecord).GetField("<Code>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                afterSaveBehavior: PropertySaveBehavior.Throw);
+                fieldInfo: typeof(PayeeCodeRecord).GetField("<Code>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var from = runtimeEntityType.AddProperty(
+                "From",
+                typeof(DateOnly?),
+                propertyInfo: typeof(PayeeCodeRecord).GetProperty("From", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeCodeRecord).GetField("<From>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var payeeId = runtimeEntityType.AddProperty(
                 "PayeeId",
@@ -39,11 +54,21 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(PayeeCodeRecord).GetProperty("PayeeId", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PayeeCodeRecord).GetField("<PayeeId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
+            var to = runtimeEntityType.AddProperty(
+                "To",
+                typeof(DateOnly?),
+                propertyInfo: typeof(PayeeCodeRecord).GetProperty("To", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeCodeRecord).GetField("<To>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
             var key = runtimeEntityType.AddKey(
-                new[] { code });
+                new[] { id });
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
+                new[] { code });
+
+            var index0 = runtimeEntityType.AddIndex(
                 new[] { payeeId });
 
             return runtimeEntityType;

@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.RefundRecord",
                 typeof(RefundRecord),
                 baseEntityType,
-                propertyCount: 10,
+                propertyCount: 13,
                 navigationCount: 1,
                 foreignKeyCount: 1,
                 unnamedIndexCount: 2,
@@ -98,6 +98,26 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(RefundRecord).GetProperty("ShippingTax", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(RefundRecord).GetField("<ShippingTax>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0L);
+
+            var whyWithdrawn = runtimeEntityType.AddProperty(
+                "WhyWithdrawn",
+                typeof(string),
+                propertyInfo: typeof(RefundRecord).GetProperty("WhyWithdrawn", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RefundRecord).GetField("<WhyWithdrawn>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var withdrawnAt = runtimeEntityType.AddProperty(
+                "WithdrawnAt",
+                typeof(DateTimeOffset?),
+                propertyInfo: typeof(RefundRecord).GetProperty("WithdrawnAt", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RefundRecord).GetField("<WithdrawnAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true,
+                valueConverter: new UtcTicks());
+
+            var withdrawnBy = runtimeEntityType.AddProperty(
+                "WithdrawnBy",
+                typeof(string),
+                propertyInfo: typeof(RefundRecord).GetProperty("WithdrawnBy", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RefundRecord).GetField("<WithdrawnBy>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

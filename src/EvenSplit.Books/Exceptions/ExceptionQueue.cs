@@ -108,7 +108,8 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         ExceptionCode.OverCommitted => $"More of {book.ProductName(subject)} is given away than it brought in.",
         ExceptionCode.PriceOffPlan => $"{book.ProductName(subject)} was sold off its plan.",
         ExceptionCode.SelfReferral => $"{book.PayeeName(subject)} would have earned on orders of their own.",
-        ExceptionCode.PayeeInactive => $"{book.PayeeName(subject)} brought orders while not active, or on no agreement.",
+        ExceptionCode.CodeWithoutEffect => $"A code of {book.PayeeName(subject)} was used while it was not in force, or while they were on no referral agreement: nothing was earned by it.",
+        ExceptionCode.PayeeInactive => $"{book.PayeeName(subject)} brought orders while not active.",
         _ => "A refund asked for more than was left of its order; the part beyond was dropped.",
     };
 

@@ -99,8 +99,9 @@ public sealed class EventSources(BookDbContext db, BookPlace place, BookClock cl
         {
             throw new RefusedException("Give the shop's address without a path, such as https://shop.example.", "ShopAddress");
         }
-        if (db.Book.Any(b => b.ShopAddress == typed)) return;
-        db.Book.ExecuteUpdate(set => set.SetProperty(b => b.ShopAddress, typed).SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
+        var book = db.Book.Single();
+        if (book.ShopAddress == typed) return;
+        (book.ShopAddress, book.RulesVersion) = (typed, book.RulesVersion + 1);
         audit.Note(by, "set shop address", typed);
         db.SaveChanges();
     }

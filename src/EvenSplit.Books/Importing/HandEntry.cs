@@ -1,9 +1,12 @@
 using System.Text.Json;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Books.Sales;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Events;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
 
@@ -20,7 +23,7 @@ public sealed record HandDraft
 /// Takes an order, a payment, a refund or a click that is typed in. It becomes an event and goes in by the same door as a shop's; unlike a shop, a person is
 /// told at once what is wrong with it.
 /// </summary>
-public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, AuditLog audit, BookDbContext db) : IUseCase
+public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, AuditLog audit, CorrectOrder correct, BookDbContext db) : IUseCase
 {
     public const string Source = "by hand";
 
@@ -32,11 +35,33 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
         if (read is not ({ } taken, { } body)) return [new FieldFault("Lines", "Type in at least one line.")];
         var faults = Faults(draft.Kind, taken, [.. lines.Select(l => l.Index)]);
         if (faults.Length > 0) return faults;
+        if (draft.Kind == SalesEventKind.Refund && CorrectRefund(taken, by)) return [];
         var id = $"{Source}-{Guid.NewGuid():N}";
         inbox.Store([new ReceivedEvent(id, Source, taken, body, clock.GetUtcNow())]);
         audit.Note(by, "enter by hand", $"{draft.Kind.ToString().ToLowerInvariant()} {taken.Order}");
         db.SaveChanges();
         return [];
+    }
+
+    /// <summary>A refund that is in the book is put right at once; what that posts is shown first.</summary>
+    private bool CorrectRefund(SalesEvent taken, string by)
+    {
+        var read = (ReadRefund)taken.Rows.Select((cells, i) => new CsvRow(i, cells)).InGroups(ImportKind.Refunds, imports.Reader()).First();
+        if (!db.AllRefunds.Any(r => r.RefundId == read.Id)) return false;
+        correct.CorrectRefund(read.Refund!, by);
+        return true;
+    }
+
+    /// <summary>A refund as it is, cell by cell, withdrawn ones too.</summary>
+    /// <returns>Null where there is no such refund.</returns>
+    public (Dictionary<string, string> Cells, IReadOnlyList<Dictionary<string, string>> Lines)? FindRefund(string refundId)
+    {
+        if (db.AllRefunds.AsNoTracking().Include(r => r.Lines).FirstOrDefault(r => r.RefundId == refundId) is not { } record) return null;
+        var order = db.Orders.AsNoTracking().Where(o => o.Id == record.OrderId).Select(o => new { o.OrderId, o.Currency }).Single();
+        var (refund, currency, time) = (OrderFacts.ToRefund(record, new OrderId(order.OrderId)), Currency.Of(order.Currency), imports.Reader().Rules.Policy.Time);
+        var cells = Texts(RefundColumns.All.Where(c => c.Fact is not null).Select(c => (c.Name, c.Fact!(refund))), currency, time);
+        (cells["refund_id"], cells["order_id"]) = (refundId, order.OrderId);
+        return (cells, [.. refund.Lines.Select(l => Texts(RefundColumns.All.Where(c => c.LineFact is not null).Select(c => (c.Name, c.LineFact!(l))), currency, time))]);
     }
 
     /// <summary>An order as it is, cell by cell, so that changing it by hand begins from there.</summary>
@@ -51,17 +76,17 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
         return (cells, [.. order.Lines.Select(l => Texts(OrderColumns.All.Where(c => c.LineFact is not null).Select(c => (c.Name, c.LineFact!(l))), order.Currency, time))]);
     }
 
-    private static readonly HashSet<string> Amounts = ["order_discount", "shipping", "shipping_tax", "processing_fee", "channel_fee", "rebate", "unit_price", "line_discount", "line_tax"];
+    private static readonly HashSet<string> Amounts = ["order_discount", "shipping", "shipping_tax", "processing_fee", "channel_fee", "rebate", "unit_price", "line_discount", "line_tax", "processing_fee_returned", "dispute_fee", "goods", "tax"];
 
     private static Dictionary<string, string> Texts(IEnumerable<(string Name, object? Fact)> facts, Currency currency, BookTime time) => facts
         .Select(f => (f.Name, Text: f.Fact switch
         {
             null => "",
             bool yes => yes ? "yes" : "no",
-            long ticks when f.Name is "placed_at" or "paid_at" => TimeZoneInfo.ConvertTime(new DateTimeOffset(ticks, TimeSpan.Zero), time.Zone).ToString("yyyy-MM-dd'T'HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture),
+            long ticks when f.Name is "placed_at" or "paid_at" or "at" => TimeZoneInfo.ConvertTime(new DateTimeOffset(ticks, TimeSpan.Zero), time.Zone).ToString("yyyy-MM-dd'T'HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture),
             long minor when Amounts.Contains(f.Name) => minor == 0 ? "" : new Money(minor, currency).ToMajorText(),
             IReadOnlyList<string> codes => string.Join(' ', codes),
-            CustomerKind kind => kind.ToString().ToLowerInvariant(),
+            Enum word => word.ToString().ToLowerInvariant(),
             IFormattable number => number.ToString(null, System.Globalization.CultureInfo.InvariantCulture),
             var other => other.ToString() ?? "",
         })).Where(f => f.Text.Length > 0).ToDictionary(f => f.Name, f => f.Text);

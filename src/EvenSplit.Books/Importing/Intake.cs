@@ -9,7 +9,8 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Importing;
 
 /// <summary>Puts one batch of read orders and refunds into the book and counts what happened, inside the caller's transaction.</summary>
-internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import, UnknownBuyers unknown)
+/// <param name="isDecided">Whether a person has looked at the rows and sent them again: what would put older values back is taken then.</param>
+internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting posting, ImportRecord import, UnknownBuyers unknown, bool isDecided)
 {
     private const string Savepoint = "intake";
 
@@ -33,10 +34,33 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         TakeWaiting(added);
         var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).ToDictionary(h => h.Id, h => good[h.OrderId]);
         foreach (var refused in WithoutRefundedLines(changed, read)) changed.Remove(refused);
+        foreach (var refused in OlderValues(changed, read)) changed.Remove(refused);
+        Remember(held.Values.Where(h => changed.ContainsKey(h.Id)).Select(h => (h.Id, h.FactsHash)));
         posting.Correct(changed);
         import.Added += added.Length;
         import.Changed += changed.Count;
         import.Unchanged += held.Values.Count(h => !changed.ContainsKey(h.Id) && read.First(g => g.Id == h.OrderId).Faults.Count == 0);
+    }
+
+    /// <summary>A file that says of an order what it said before it was changed waits for a decision. What a shop or a person reports is the latest there is.</summary>
+    /// <returns>The keys of such orders; they are at fault.</returns>
+    private List<long> OlderValues(Dictionary<long, Order> changed, IReadOnlyList<ReadOrder> read)
+    {
+        if (changed.Count == 0 || isDecided || import.EventsOf is not null) return [];
+        var keys = changed.Keys.ToArray();
+        var older = db.EarlierFacts.AsNoTracking().Where(f => keys.Contains(f.OrderId)).AsEnumerable().Where(f => OrderFacts.HashOf(changed[f.OrderId]) == f.FactsHash).ToArray();
+        foreach (var facts in older)
+        {
+            var group = read.First(g => g.Id == changed[facts.OrderId].Id.Value);
+            group.Faults.Add(new RowFault(group.Rows[0].Line, "", "", $"this is what the order said before it was changed on {book.Local(facts.ReplacedAt)}: send it again if the older values are right, or discard it"));
+        }
+        return [.. older.Select(f => f.OrderId)];
+    }
+
+    private void Remember(IEnumerable<(long Order, long FactsHash)> replaced)
+    {
+        var now = TimeProvider.System.GetUtcNow().UtcTicks;
+        foreach (var (order, hash) in replaced) db.Database.ExecuteSql($"INSERT INTO EarlierFacts (OrderId, FactsHash, ReplacedAt) VALUES ({order}, {hash}, {now}) ON CONFLICT (OrderId, FactsHash) DO UPDATE SET ReplacedAt = {now}");
     }
 
     /// <summary>A correction must leave every line that a refund names.</summary>
@@ -108,7 +132,7 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
     {
         var good = groups.ToDictionary(g => g.Id);
         var ids = good.Keys.ToArray();
-        var held = db.Refunds.AsNoTracking().Where(r => ids.Contains(r.RefundId)).ToDictionary(r => r.RefundId);
+        var held = db.AllRefunds.AsNoTracking().Where(r => ids.Contains(r.RefundId)).ToDictionary(r => r.RefundId);
         var orderIds = good.Values.Select(g => g.Refund!.Order.Value).Distinct().ToArray();
         var orderKeys = db.Orders.Where(o => orderIds.Contains(o.OrderId)).Select(o => new { o.OrderId, o.Id }).ToDictionary(o => o.OrderId, o => o.Id);
         var added = new List<RefundRecord>();
@@ -116,10 +140,11 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         {
             var record = OrderFacts.ToRecord(group.Refund!, 0, orderKeys[group.Refund!.Order.Value]);
             if (!held.TryGetValue(group.Id, out var known)) added.Add(record);
+            else if (known.WithdrawnAt is { } withdrawnAt) group.Faults.Add(new RowFault(group.Rows[0].Line, "", "", $"this refund was withdrawn on {book.Local(withdrawnAt)} by {known.WithdrawnBy}: {known.WhyWithdrawn}. If it is right after all, correct it on the page of its order"));
             else if (known.FactsHash == record.FactsHash) import.Unchanged++;
-            else group.Faults.Add(new RowFault(group.Rows[0].Line, "refund_id", group.Id, "a refund that is not in the book yet; this one is, with other figures, and its reversals are posted"));
+            else group.Faults.Add(new RowFault(group.Rows[0].Line, "refund_id", group.Id, "a refund that is not in the book yet; this one is, with other figures, and its reversals are posted: it is corrected on the page of its order"));
         }
-        db.Refunds.AddRange(added);
+        db.AllRefunds.AddRange(added);
         db.SaveChanges();
         posting.Recalculate(added.Select(r => r.OrderId).Distinct().ToArray(), added.Select(r => r.Id).ToHashSet());
         import.Added += added.Count;

@@ -67,7 +67,7 @@ public sealed class QuarantineDesk(BookDbContext db, ReadImport imports, AuditLo
         // Saved with the rows that go in; what is refused again is added as waiting anew.
         using var transaction = db.Database.BeginTransaction();
         db.SaveChanges();
-        imports.TakeCorrected(import, corrected);
+        imports.TakeCorrected(import, corrected, isDecided: by != ByItself);
         transaction.Commit();
         var firstNew = rows.Max(r => r.Id);
         return !db.Quarantine.Any(q => q.ImportId == importId && q.Group == group && q.State == QuarantineState.Waiting && q.Id > firstNew);

@@ -70,9 +70,10 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     }
 
     /// <summary>Takes rows that were corrected in quarantine, as one batch of the import they came with.</summary>
-    internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows)
+    /// <param name="isDecided">Whether a person has looked at them.</param>
+    internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows, bool isDecided)
     {
-        foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(LargestBatch)) Take(import, batch);
+        foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(LargestBatch)) Take(import, batch, isDecided);
     }
 
     internal GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
@@ -100,7 +101,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         }
     }
 
-    private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch)
+    private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch, bool isDecided = false)
     {
         // What was worked out for one batch is of no use to the next; only the import itself is carried on.
         db.ChangeTracker.Clear();
@@ -111,7 +112,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         var watch = Stopwatch.StartNew();
         var book = cache.Get(db);
         var posting = new OrderPosting(db, book, clock.Today);
-        var intake = new Intake(db, book, posting, import, unknown);
+        var intake = new Intake(db, book, posting, import, unknown, isDecided);
         intake.Orders(batch.OfType<ReadOrder>());
         intake.Refunds(batch.OfType<ReadRefund>());
         intake.Clicks(batch.OfType<ReadClick>());

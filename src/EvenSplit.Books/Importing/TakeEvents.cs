@@ -125,7 +125,7 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
     {
         if (groups.Length == 0) return;
         var import = Today(kind);
-        var intake = new Intake(db, book, posting, import, unknown);
+        var intake = new Intake(db, book, posting, import, unknown, isDecided: false);
         intake.Orders(groups.Select(g => g.Group).OfType<ReadOrder>());
         intake.Refunds(groups.Select(g => g.Group).OfType<ReadRefund>().DistinctBy(g => g.Id));
         intake.Clicks(groups.Select(g => g.Group).OfType<ReadClick>());

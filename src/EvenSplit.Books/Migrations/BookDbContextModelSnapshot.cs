@@ -792,6 +792,22 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("CustomerCodes");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.EarlierFactsRecord", b =>
+                {
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FactsHash")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReplacedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("OrderId", "FactsHash");
+
+                    b.ToTable("EarlierFacts");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.EntryHoldRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1519,6 +1535,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("IsTest")
+                        .HasFilter("IsTest");
+
                     b.HasIndex("ManualPayee")
                         .HasFilter("ManualPayee IS NOT NULL");
 
@@ -1604,15 +1623,28 @@ namespace EvenSplit.Books.Migrations
 
             modelBuilder.Entity("EvenSplit.Books.Model.PayeeCodeRecord", b =>
                 {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Code")
+                        .IsRequired()
                         .HasColumnType("TEXT")
                         .UseCollation("NOCASE");
+
+                    b.Property<DateOnly?>("From")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("PayeeId")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.HasKey("Code");
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Code");
 
                     b.HasIndex("PayeeId");
 
@@ -2428,6 +2460,17 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("ShippingTax")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("WhyWithdrawn")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("WithdrawnAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("WithdrawnBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
 
                     b.HasIndex("OrderId");
@@ -2435,7 +2478,7 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("RefundId")
                         .IsUnique();
 
-                    b.ToTable("Refunds");
+                    b.ToTable("Refunds", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RehearsalRecord", b =>

@@ -6,7 +6,7 @@ CREATE TRIGGER Orders_TextWhenGone AFTER DELETE ON Orders BEGIN DELETE FROM Orde
 
 -- Never deleted.
 CREATE TRIGGER Entries_NoDelete BEFORE DELETE ON Entries BEGIN SELECT RAISE(ABORT, 'an entry is never deleted, only followed by another'); END;
-CREATE TRIGGER AgreementVersions_NoDelete BEFORE DELETE ON AgreementVersions BEGIN SELECT RAISE(ABORT, 'a published version is never deleted'); END;
+CREATE TRIGGER AgreementVersions_NoDelete BEFORE DELETE ON AgreementVersions WHEN EXISTS (SELECT 1 FROM Memberships WHERE AgreementId = OLD.AgreementId) OR EXISTS (SELECT 1 FROM Entries WHERE Agreement = OLD.AgreementId) BEGIN SELECT RAISE(ABORT, 'a published version is never deleted'); END;
 CREATE TRIGGER Audit_NoDelete BEFORE DELETE ON Audit BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
 CREATE TRIGGER AuditThings_NoDelete BEFORE DELETE ON AuditThings BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
 CREATE TRIGGER Acceptances_NoDelete BEFORE DELETE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never deleted'); END;

@@ -55,7 +55,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<ProgressEventRecord> ProgressEvents => Set<ProgressEventRecord>();
     public DbSet<ProgressDayRecord> ProgressDays => Set<ProgressDayRecord>();
     public DbSet<PersonalTermRecord> PersonalTerms => Set<PersonalTermRecord>();
-    public DbSet<RefundRecord> Refunds => Set<RefundRecord>();
+    public DbSet<EarlierFactsRecord> EarlierFacts => Set<EarlierFactsRecord>();
+    public DbSet<RefundRecord> AllRefunds => Set<RefundRecord>();
+    /// <summary>Those that count: without the withdrawn.</summary>
+    public IQueryable<RefundRecord> Refunds => AllRefunds.Where(r => r.WithdrawnAt == null);
     public DbSet<RefundLineRecord> RefundLines => Set<RefundLineRecord>();
     public DbSet<EntryRecord> Entries => Set<EntryRecord>();
     public DbSet<OpenSumRecord> OpenSums => Set<OpenSumRecord>();
@@ -127,8 +130,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<PersonalTermRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(t => t.AgreementId);
         model.Entity<PayeeCodeRecord>(code =>
         {
-            code.HasKey(c => c.Code);
             code.Property(c => c.Code).UseCollation("NOCASE");
+            code.HasIndex(c => c.Code);
         });
         model.Entity<MembershipRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(m => m.AgreementId);
         model.Entity<AgreementRecord>().HasMany(a => a.Versions).WithOne().HasForeignKey(v => v.AgreementId);
@@ -205,6 +208,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_NotCounted").HasFilter("Status <> 0");
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
             order.HasIndex(o => o.Visitor).HasFilter("Visitor IS NOT NULL");
+            order.HasIndex(o => o.IsTest).HasFilter("IsTest");
             order.HasIndex(o => o.TestSince).HasFilter("TestSince IS NOT NULL");
             order.HasIndex(o => o.ManualPayee).HasFilter("ManualPayee IS NOT NULL");
             order.HasMany(o => o.Lines).WithOne().HasForeignKey(l => l.OrderId);
@@ -244,10 +248,12 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<RefundRecord>(refund =>
         {
             refund.HasIndex(r => r.RefundId).IsUnique();
+            refund.ToTable(nameof(Refunds));
             refund.HasOne<OrderRecord>().WithMany().HasForeignKey(r => r.OrderId);
             refund.HasMany(r => r.Lines).WithOne().HasForeignKey(l => l.RefundId);
         });
         model.Entity<RefundLineRecord>().HasKey(l => new { l.RefundId, l.Position });
+        model.Entity<EarlierFactsRecord>().HasKey(f => new { f.OrderId, f.FactsHash });
         model.Entity<EntryRecord>(entry =>
         {
             entry.HasOne<OrderRecord>().WithMany().HasForeignKey(e => e.OrderId);

@@ -47,11 +47,18 @@ public sealed class PersonalTermRecord
     public required string Document { get; set; }
 }
 
-/// <summary>A coupon code; kept as written, unique without regard to ASCII case.</summary>
+/// <summary>A coupon code; kept as written, on any day of one payee without regard to ASCII case.</summary>
 public sealed class PayeeCodeRecord
 {
+    public int Id { get; set; }
     public required string Code { get; set; }
     public string PayeeId { get; set; } = "";
+    /// <summary>The first day on which it counts; null where it always did.</summary>
+    public DateOnly? From { get; set; }
+    /// <summary>The first day on which it counts no more; null for no end.</summary>
+    public DateOnly? To { get; set; }
+
+    public PayeeCode ToCode() => new(Code, From, To);
 }
 
 public sealed class MembershipRecord

@@ -2,7 +2,7 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books.Model;
 
-/// <summary>What customers get who refer a friend, and what the friend gets. Amounts in minor units of the book's currency.</summary>
+/// <summary>What customers get who bring a friend, and what the friend gets. Amounts in minor units of the book's currency.</summary>
 public sealed class RewardSchemeRecord
 {
     public int Id { get; set; }

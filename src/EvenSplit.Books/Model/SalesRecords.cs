@@ -139,7 +139,20 @@ public sealed class RefundRecord
     public long ProcessingFeeReturned { get; set; }
     public long DisputeFee { get; set; }
     public long FactsHash { get; set; }
+    /// <summary>Since when it counts as never having been; such a one is among all refunds only.</summary>
+    public DateTimeOffset? WithdrawnAt { get; set; }
+    public string WithdrawnBy { get; set; } = "";
+    public string WhyWithdrawn { get; set; } = "";
     public List<RefundLineRecord> Lines { get; set; } = [];
+}
+
+/// <summary>What was reported of an order before it was changed: a file that says so again would put older values back.</summary>
+public sealed class EarlierFactsRecord
+{
+    public long OrderId { get; set; }
+    public long FactsHash { get; set; }
+    /// <summary>When they were replaced last.</summary>
+    public DateTimeOffset ReplacedAt { get; set; }
 }
 
 public sealed class RefundLineRecord

@@ -89,7 +89,7 @@ internal static class BookLoader
         PayoutCurrency = Currency.Of(payee.PayoutCurrency),
         ActiveFrom = payee.ActiveFrom,
         ActiveTo = payee.ActiveTo,
-        Codes = payee.Codes.Select(c => c.Code).ToArray(),
+        Codes = payee.Codes.OrderBy(c => c.Id).Select(c => c.ToCode()).ToArray(),
         HoldDays = payee.HoldDays,
         OnHold = payee.OnHold,
         Minimum = payee.Minimum,

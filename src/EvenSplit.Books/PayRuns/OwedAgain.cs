@@ -1,6 +1,5 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.PayRuns;
 
@@ -22,7 +21,7 @@ public sealed class OwedAgain(BookDbContext db, BookClock clock) : IUseCase
     {
         (remittance.State, remittance.Why, remittance.CameBackOn) = (state, why.Length > 0 ? why : "no reason given", on ?? clock.Today);
         Post(remittance, db.PayRuns.Find(remittance.RunId)!, by);
-        if (remittance.DetailsId is { } details) db.PayoutDetails.Where(d => d.Id == details).ExecuteUpdate(set => set.SetProperty(d => d.CameBack, true));
+        if (remittance.DetailsId is { } details) db.PayoutDetails.Single(d => d.Id == details).CameBack = true;
     }
 
     /// <summary>Adds the adjustment, once for each remittance; the caller saves.</summary>

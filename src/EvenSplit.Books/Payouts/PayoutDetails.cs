@@ -35,9 +35,9 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     /// <returns>The fields at fault; none where it is proposed.</returns>
     public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft, string by)
     {
-        if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is null) throw new RefusedException($"There is no payee {payee}.");
+        if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is not { } known) throw new RefusedException($"There is no payee {payee}.");
         var fields = new FieldReader();
-        var (seal, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, fields);
+        var (seal, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, known.PayoutCurrency.Code, fields);
         if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
         if (fields.Faults.Count > 0) return fields.Faults;
         using var transaction = db.Database.BeginTransaction();
@@ -53,11 +53,15 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         return [];
     }
 
-    private (Action<PayoutDetailsRecord> Seal, string Shown) ReadAccount(PayoutDetailsDraft draft, FieldReader fields)
+    private (Action<PayoutDetailsRecord> Seal, string Shown) ReadAccount(PayoutDetailsDraft draft, string currency, FieldReader fields)
     {
         var holder = fields.Required("Holder", draft.Holder, "Give the name the account is in.");
         if (!Iban.TryParse(draft.Iban, out var iban, out var wrongIban)) fields.Refuse("Iban", wrongIban);
-        if (!Bic.TryParse(draft.Bic, out var bic, out var wrongBic)) fields.Refuse("Bic", wrongBic);
+        var bic = "";
+        if (draft.Bic.Trim().Length > 0 || Bic.IsNeeded(iban, currency))
+        {
+            if (!Bic.TryParse(draft.Bic, out bic, out var wrongBic)) fields.Refuse("Bic", draft.Bic.Trim().Length > 0 ? wrongBic : $"A payment in {currency} to that country has to name the bank: give its BIC.");
+        }
         return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, new BankAccount(holder.Trim(), iban, bic)), $"{iban[..2]}…{iban[^4..]}");
     }
 

@@ -18,7 +18,7 @@ public sealed record PayeeDraft
     public string Email { get; init; } = "";
     public string PayoutCurrency { get; init; } = "";
     public DateOnly? ActiveFrom { get; init; }
-    /// <summary>Coupon codes with a space between.</summary>
+    /// <summary>Coupon codes with a space between; new ones count on all days, and those the payee has keep their days.</summary>
     [StringLength(4000)]
     public string Codes { get; init; } = "";
     public string Minimum { get; init; } = "";
@@ -83,7 +83,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             Email = record.Email ?? "",
             PayoutCurrency = record.PayoutCurrency,
             ActiveFrom = record.ActiveFrom,
-            Codes = string.Join(' ', record.Codes.Select(c => c.Code)),
+            Codes = string.Join(' ', record.Codes.OrderBy(c => c.Id).Select(c => c.Code).DistinctBy(CouponCode.Normal)),
             Minimum = record.Minimum == 0 ? "" : new Money(record.Minimum, Currency.Of(record.PayoutCurrency)).ToMajorText(),
             HoldDays = record.HoldDays,
             WithholdingPercent = Typed(record.WithholdingPercent),
@@ -133,7 +133,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             RecoupPercent = payee.RecoupPercent,
             RecruitedBy = payee.RecruitedBy?.Value,
             CustomerKeys = payee.CustomerKeys.ToList(),
-            Codes = payee.Codes.DistinctBy(CouponCode.Normal).Select(c => new PayeeCodeRecord { Code = c }).ToList(),
+            Codes = payee.Codes.DistinctBy(c => (CouponCode.Normal(c.Text), c.From, c.To)).Select(c => new PayeeCodeRecord { Code = c.Text, From = c.From, To = c.To }).ToList(),
             Memberships = payee.Memberships.Select(m => new MembershipRecord { AgreementId = m.Agreement.Value, From = m.From, To = m.To, Products = m.Products?.Select(p => p.Value).ToList() }).ToList(),
             Advances = payee.Advances.Select(a => new AdvanceRecord { Reference = a.Id, On = a.On, Amount = a.Amount, Note = a.Id }).ToList(),
             PersonalTerms = payee.PersonalTerms.Select(t => new PersonalTermRecord
@@ -168,9 +168,11 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         if (!PayoutSchedule.TryParse(draft.Schedule.Trim().ToLowerInvariant(), out var schedule)) fields.Refuse("Schedule", "Write monthly, monthly-working, twice, weekly-1 to weekly-7, every-10-from-2026-01-05, or request.");
         if (draft.ActiveTo <= draft.ActiveFrom) fields.Refuse("ActiveTo", "That is before they become active.");
         if (draft.RecruitedBy.Length > 0 && (draft.RecruitedBy == id || cache.Get(db).Rules.FindPayee(new PayeeId(draft.RecruitedBy)) is null)) fields.Refuse("RecruitedBy", "Choose another payee.");
-        foreach (var taken in db.PayeeCodes.Where(c => codes.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
+        var held = id is null ? [] : db.PayeeCodes.Where(c => c.PayeeId == id).Select(c => c.Code).AsEnumerable().Select(CouponCode.Normal).ToHashSet();
+        string[] added = [.. codes.Where(c => !held.Contains(CouponCode.Normal(c)))];
+        foreach (var taken in db.PayeeCodes.Where(c => added.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
         {
-            fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already.");
+            fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already{(taken.From is null && taken.To is null ? "" : " on some days; give this one its days on the payee's page")}.");
         }
         if (draft.Email.Trim() is { Length: > 0 } email && !Outbox.IsAddress(email, out _)) fields.Refuse("Email", "This is no e-mail address; write it as name@shop.example.");
         var record = id is null ? null : db.Payees.Include(p => p.Codes).Known(p => p.Id == id);

@@ -32,10 +32,10 @@ public sealed class PeopleList(BookDbContext db, BookCache cache, BookClock cloc
         var balances = Balances(null);
         return book.Rules.Payees
             .Where(p => role is null || p.Role == role)
-            .Where(p => find.Length == 0 || book.PayeeName(p.Id.Value).Contains(find, StringComparison.OrdinalIgnoreCase) || p.Codes.Any(c => c.Contains(find, StringComparison.OrdinalIgnoreCase)))
+            .Where(p => find.Length == 0 || book.PayeeName(p.Id.Value).Contains(find, StringComparison.OrdinalIgnoreCase) || p.Codes.Any(c => c.Text.Contains(find, StringComparison.OrdinalIgnoreCase)))
             .OrderBy(p => book.PayeeName(p.Id.Value), StringComparer.OrdinalIgnoreCase)
             .Select(p => new PayeeRow(
-                p.Id.Value, book.PayeeName(p.Id.Value), p.Role, p.Codes,
+                p.Id.Value, book.PayeeName(p.Id.Value), p.Role, [.. p.Codes.Select(c => c.Text).Distinct()],
                 p.Memberships.Where(m => m.InForceOn(today)).Select(m => book.AgreementName(m.Agreement.Value)).ToArray(),
                 p.PayoutCurrency, p.IsActiveOn(today), balances(p)))
             .ToArray();

@@ -65,7 +65,8 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
         var fields = new Forms.FieldReader();
         var limit = fields.Percent("Limit", percent);
         if (fields.Faults.Count > 0 || limit is null) throw new RefusedException("Give a percentage such as 10.", "Limit");
-        db.Book.ExecuteUpdate(set => set.SetProperty(b => b.RefundLimit, limit.Value).SetProperty(b => b.RulesVersion, b => b.RulesVersion + 1));
+        var book = db.Book.Single();
+        (book.RefundLimit, book.RulesVersion) = (limit.Value, book.RulesVersion + 1);
         audit.Note(by, "set refund limit", limit.Value.ToPercentText());
         db.SaveChanges();
     }

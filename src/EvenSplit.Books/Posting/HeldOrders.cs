@@ -70,7 +70,7 @@ internal sealed record HeldOrder(
 
     private static ILookup<long, RefundRecord> RefundsOf(BookDbContext db, IReadOnlyCollection<long> orders)
     {
-        var refunds = BulkReader<RefundRecord>.Read(db, "OrderId", orders, "OrderId, Id");
+        var refunds = BulkReader<RefundRecord>.Read(db, "OrderId", orders, "OrderId, Id").Where(r => r.WithdrawnAt is null).ToArray();
         var lines = BulkReader<RefundLineRecord>.Read(db, "RefundId", refunds.Select(r => r.Id), "RefundId, Position").ToLookup(l => l.RefundId);
         foreach (var refund in refunds) refund.Lines = [.. lines[refund.Id]];
         return refunds.ToLookup(r => r.OrderId);

@@ -18,6 +18,7 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
     [
         .. outcome.Exceptions.Select(e => About(order, new OrderExceptionRecord { Code = e.Code, LineId = e.Line?.Value, Payee = e.Payee?.Value })),
         .. outcome.OffPlan.Select(f => OffPlan(order, f)),
+        .. outcome.CodesWithoutEffect.Select(p => About(order, new OrderExceptionRecord { Code = ExceptionCode.CodeWithoutEffect, Payee = p.Value })),
     ];
 
     public static OrderExceptionRecord OffPlan(OrderRecord order, PriceFinding finding) => About(order, new OrderExceptionRecord
@@ -38,7 +39,7 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
             ExceptionCode.FeeMissing => order.Processor ?? "",
             ExceptionCode.RateMissing => order.Currency,
             ExceptionCode.OverCommitted or ExceptionCode.PriceOffPlan => order.CurrentLines.FirstOrDefault(l => l.LineId == raised.LineId)?.Product ?? "",
-            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive => raised.Payee ?? "",
+            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive or ExceptionCode.CodeWithoutEffect => raised.Payee ?? "",
             _ => "",
         };
         return raised;

@@ -28,6 +28,8 @@ internal sealed class OrderOutcome
     public IReadOnlyList<Entry> Entries { get; private init; } = [];
     public IReadOnlyList<OrderEvent> Events { get; private init; } = [];
     public IReadOnlyList<CalculationException> Exceptions { get; private init; } = [];
+    /// <summary>Whom codes on it belong to that could not earn by them.</summary>
+    public IReadOnlyList<PayeeId> CodesWithoutEffect { get; private init; } = [];
     /// <summary>What is off the plans of its products; the price audit fills it in.</summary>
     public IReadOnlyList<PriceFinding> OffPlan { get; set; } = [];
 
@@ -46,11 +48,12 @@ internal sealed class OrderOutcome
             entries.AddRange(taken.Entries);
             events.Add(new OrderEvent(BookEvents.Moment.Of(refund, order), book.Time.DateOf(refund.TakesEffectAt(paidAt)), Changes(c => book.Progress.OfRefund(ledger, taken, c))));
         }
-        return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions };
+        return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions, CodesWithoutEffect = [.. Attributor.CodesWithoutEffect(book.Rules, order)] };
     }
 
     /// <summary>What a ledger has come to that was worked out with the whole book; what it posted is known there.</summary>
-    public static OrderOutcome Of(OrderLedger ledger) => new(ledger.Order) { Ledger = ledger, Figures = ledger.Figures, Exceptions = ledger.Exceptions };
+    public static OrderOutcome Of(Rulebook rules, OrderLedger ledger) =>
+        new(ledger.Order) { Ledger = ledger, Figures = ledger.Figures, Exceptions = ledger.Exceptions, CodesWithoutEffect = [.. Attributor.CodesWithoutEffect(rules, ledger.Order)] };
 
     /// <summary>Sets the figures at the sale on the order's row.</summary>
     /// <param name="rules">Say whose its codes are.</param>
@@ -65,7 +68,8 @@ internal sealed class OrderOutcome
         record.Via = Ledger?.Attribution.Via;
         record.Exceptions = openExceptions;
         record.IsRefunded = isRefunded;
-        record.IsContested = Order.Clicks.Count > 0 && Order.Codes.Any(code => rules.FindPayeeByCode(code) is { } owner && Order.Clicks.Any(click => click.Payee != owner.Id));
+        var placedOn = rules.Policy.Time.DateOf(Order.PlacedAt);
+        record.IsContested = !Order.IsTest && Order.Clicks.Count > 0 && Order.Codes.Any(code => rules.FindPayeeByCode(code, placedOn) is { } owner && Order.Clicks.Any(click => click.Payee != owner.Id));
         record.GoodsNet = Figures?.GoodsNet ?? 0;
         record.Tax = Figures?.Tax ?? 0;
         record.ShippingNet = Figures?.ShippingNet ?? 0;

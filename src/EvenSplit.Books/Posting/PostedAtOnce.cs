@@ -31,8 +31,12 @@ internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly 
                 return new PostedDifference(count, [], true, string.Create(CultureInfo.InvariantCulture, $"many {count}"));
             }
         }
-        if (keys.Count == 0) return null;
-        var ids = keys.OrderBy(k => k.Value).ThenBy(k => k.Key).Select(k => k.Key).ToArray();
+        return keys.Count == 0 ? null : Post([.. keys.OrderBy(k => k.Value).ThenBy(k => k.Key).Select(k => k.Key)]);
+    }
+
+    /// <param name="ids">Keys of orders, in the order of their payments.</param>
+    public PostedDifference Post(long[] ids)
+    {
         var houseBefore = House(ids);
         db.ChangeTracker.Clear();
         new OrderPosting(db, after, today).Recalculate(ids);
@@ -43,6 +47,15 @@ internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly 
         var house = House(ids).Select(h => new ChangedSum(null, new Money(h.Value - houseBefore.GetValueOrDefault(h.Key), Currency.Of(h.Key)), 0)).Where(h => h.Amount.Minor != 0);
         ChangedSum[] all = [.. house, .. sums];
         return new PostedDifference(ids.Length, all, false, FingerprintOf(all));
+    }
+
+    /// <summary>Posts what facts of some orders come to that were changed in this transaction, once it was seen.</summary>
+    /// <exception cref="NotSeenException">It was not shown yet.</exception>
+    public void PostSeen(long[] ids, ShownFirst shown, string words, string by, DateTimeOffset at)
+    {
+        var difference = Post(ids);
+        if (shown.Asks && difference.Sums.Count > 0 && shown.Seen != difference.Fingerprint) throw new NotSeenException(difference);
+        Explain(words, by, at);
     }
 
     /// <summary>Says of the entries that were posted why they were.</summary>

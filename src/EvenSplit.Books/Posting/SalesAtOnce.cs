@@ -29,7 +29,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         var refundKeys = new Dictionary<string, long>(refunds.Count);
         foreach (var refund in refunds) refundKeys.Add(refund.Id.Value, refundKeys.Count + 1);
         foreach (var refund in refunds) _refunded.Add(refund.Order.Value);
-        var result = WholeBook.WorkOut(new Facts(book.Rules, orders, refunds, [], []), new BookWatch { Tracks = book.Progress, OnLedger = l => Note(OrderOutcome.Of(l)), OnEvent = Follow });
+        var result = WholeBook.WorkOut(new Facts(book.Rules, orders, refunds, [], []), new BookWatch { Tracks = book.Progress, OnLedger = l => Note(OrderOutcome.Of(book.Rules, l)), OnEvent = Follow });
         foreach (var order in orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(book, order, [], null, new NothingSoFar()));
         var counted = HoldToPlans(orders);
         using var indexes = new IndexesLater(db, "Orders", "OrderLines", "OrderCodes", "OrderClicks", "Refunds", "RefundLines", "Entries", "OrderExceptions", "ProgressEvents", "CountedSales");

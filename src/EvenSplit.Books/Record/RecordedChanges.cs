@@ -61,7 +61,7 @@ internal static class RecordedChanges
         foreach (var entry in tracker.Entries())
         {
             var type = entry.Metadata.ClrType;
-            if (entry.State is EntityState.Unchanged or EntityState.Detached || !(Recorded.Contains(type) || (type == typeof(OrderRecord) && entry.State == EntityState.Modified))) continue;
+            if (entry.State is EntityState.Unchanged or EntityState.Detached || !(Recorded.Contains(type) || (entry.State == EntityState.Modified && (type == typeof(OrderRecord) || type == typeof(RefundRecord))))) continue;
             var things = ThingsOf(entry).ToArray();
             foreach (var change in ChangesOf(entry, type == typeof(OrderRecord) ? OfOrders.Contains : name => !Unsaid.Contains(name))) yield return (change, things);
         }
@@ -89,6 +89,10 @@ internal static class RecordedChanges
         if (entry.Entity is OfferPathRecord path && entry.State != EntityState.Added) yield return string.Create(CultureInfo.InvariantCulture, $"path:{path.Id}");
         if (entry.Entity is BookRecord) yield return "book:1";
         if (entry.Entity is PayingAccountRecord account) yield return "account:" + account.Currency;
+        // Pages that show all of a kind, and change one.
+        if (entry.Entity is PayingAccountRecord) yield return "accounts:all";
+        if (entry.Entity is EventSourceRecord || (entry.Entity is BookRecord && entry.Property(nameof(BookRecord.ShopAddress)).IsModified)) yield return "sources:all";
+        if (entry.Entity is ProcessorRecord or ProcessorScheduleRecord or ChannelRecord or ChannelScheduleRecord) yield return "fees:all";
         if (entry.Entity is BookUser user) yield return "user:" + user.UserName;
         if (entry.Entity is PayRunRecord run && entry.State != EntityState.Added) yield return string.Create(CultureInfo.InvariantCulture, $"run:{run.Id}");
         foreach (var property in entry.Properties)

@@ -30,7 +30,7 @@ public sealed record FriendDiscountDraft
 /// <summary>A scheme in words.</summary>
 public sealed record SchemeView(int Id, string Name, DateOnly From, DateOnly? To, string Friend, string Referrer);
 
-/// <summary>Sets what customers get who refer a friend, and keeps their codes.</summary>
+/// <summary>Sets what customers get who bring a friend, and keeps their codes.</summary>
 public sealed class RewardSchemes(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<SchemeView> List()
@@ -103,7 +103,7 @@ public sealed class RewardSchemes(BookDbContext db, BookCache cache, AuditLog au
         if (trimmed.Length == 0 || trimmed.Contains(' ', StringComparison.Ordinal)) throw new RefusedException("Give a code without a space.", "Code");
         if (customerKey.Trim().Length == 0) throw new RefusedException("Give the key the shop knows the customer by.", "CustomerKey");
         if (name.Trim().Length == 0) throw new RefusedException("Say who it is.", "CustomerName");
-        if (cache.Get(db).Rules.FindPayeeByCode(trimmed) is { } payee) throw new RefusedException($"{trimmed} is a coupon code of {cache.Get(db).PayeeName(payee.Id.Value)}.", "Code");
+        if (cache.Get(db).Rules.OwnersOfCode(trimmed).FirstOrDefault() is { } payee) throw new RefusedException($"{trimmed} is a coupon code of {cache.Get(db).PayeeName(payee.Id.Value)}.", "Code");
         if (db.CustomerCodes.FirstOrDefault(c => c.Code == trimmed) is { } taken) throw new RefusedException($"{trimmed} is the code of {taken.Name}.", "Code");
         db.CustomerCodes.Add(new CustomerCodeRecord { Code = trimmed, CustomerKey = customerKey.Trim(), Name = name.Trim() });
         audit.Note(by, "add customer code", $"{trimmed}, {name.Trim()}");

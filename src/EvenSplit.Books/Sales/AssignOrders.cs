@@ -79,13 +79,16 @@ public sealed class AssignOrders(BookDbContext db, BookCache cache, BookClock cl
         var keys = Keys(assignments);
         if (assignments.FirstOrDefault(a => !keys.ContainsKey(a.OrderId)) is { } unknown) throw new RefusedException($"There is no order {unknown.OrderId}.", "Orders");
         var before = Bringers(keys);
+        var wanted = keys.Values.ToArray();
+        var orders = db.Orders.Where(o => wanted.Contains(o.Id)).ToDictionary(o => o.Id);
         foreach (var assignment in assignments)
         {
             var payee = assignment.Payee?.Value;
-            db.Orders.Where(o => o.Id == keys[assignment.OrderId]).ExecuteUpdate(set => set.SetProperty(o => o.ManualPayee, payee));
+            orders[keys[assignment.OrderId]].ManualPayee = payee;
             audit.Note(by, payee is null ? "take an assignment back" : "assign by hand", $"{assignment.OrderId} to {payee ?? "nobody"}: {assignment.Note}");
         }
         db.SaveChanges();
+        db.ChangeTracker.Clear();
         var lastEntry = db.Entries.Max(e => (long?)e.Id) ?? 0;
         new OrderPosting(db, cache.Get(db), clock.Today).Recalculate(keys.Values);
         return Difference(keys, before, lastEntry);

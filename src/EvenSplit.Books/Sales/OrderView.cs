@@ -17,7 +17,8 @@ public sealed record SaleEarning(string Payee, PayeeRole Role, long Amount, long
 /// <summary>A line of the order's waterfall.</summary>
 public sealed record OrderLineView(LineFigures Figures, string Product);
 
-public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Money Goods, Money Tax, Money Shipping);
+/// <param name="Withdrawn">Who has withdrawn it and why; null while it counts.</param>
+public sealed record OrderRefundView(string Id, RefundKind Kind, DateOnly On, Money Goods, Money Tax, Money Shipping, string? Withdrawn);
 
 /// <summary>An order opened: its waterfall, its entries with their traces, and what is exceptional about it.</summary>
 /// <param name="Agrees">Whether what is posted equals what the facts come to by today's rules; if not, recalculation has still to post a difference.</param>
@@ -49,7 +50,8 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
         var traces = outcome.Ledger is { } ledger
             ? new TraceTeller(book.Rules, book.Naming()).Tell(ledger, ledger.SaleAmounts).ToDictionary(t => t.Key)
             : [];
-        var refundIds = refunds.ToDictionary(r => r.Key, r => r.Refund.Id.Value);
+        var allRefunds = db.AllRefunds.AsNoTracking().Include(r => r.Lines).Where(r => r.OrderId == record.Id).OrderBy(r => r.At).ToArray();
+        var refundIds = allRefunds.ToDictionary(r => r.Id, r => r.RefundId);
         var currency = order.Currency;
         var entries = Entries(record, book, traces, refundIds);
         return new OrderView(
@@ -63,10 +65,9 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
             outcome.Ledger?.Figures.Lines.Sum(l => l.Discount) ?? 0,
             outcome.Ledger?.Figures.Lines.Select(l => new OrderLineView(l, book.ProductName(l.Product.Id.Value))).ToArray() ?? [],
             entries,
-            refunds.OrderBy(r => r.Refund.At).Select(r => new OrderRefundView(
-                r.Refund.Id.Value, r.Refund.Kind, book.Time.DateOf(r.Refund.At),
-                new Money(r.Refund.Lines.Sum(l => l.Goods), currency), new Money(r.Refund.Lines.Sum(l => l.Tax) + r.Refund.ShippingTax, currency),
-                new Money(r.Refund.Shipping, currency))).ToArray(),
+            allRefunds.Select(r => new OrderRefundView(
+                r.RefundId, r.Kind, book.Time.DateOf(r.At), new Money(r.Lines.Sum(l => l.Goods), currency), new Money(r.Lines.Sum(l => l.Tax) + r.ShippingTax, currency), new Money(r.Shipping, currency),
+                r.WithdrawnAt is { } at ? $"withdrawn by {r.WithdrawnBy} on {book.Time.DateOf(at).InWords()}: {r.WhyWithdrawn}" : null)).ToArray(),
             outcome.Exceptions,
             OffPlan(record.Id),
             Agrees(outcome, held))

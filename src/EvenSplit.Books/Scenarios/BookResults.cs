@@ -81,7 +81,7 @@ public sealed class BookResults(BookDbContext db, BookCache cache) : IUseCase
     private CalculationException[] Exceptions(Held[] orders, RunResult[] runs)
     {
         var ids = orders.ToDictionary(o => o.Record.Id, o => o.Order.Id);
-        var ofOrders = db.OrderExceptions.AsNoTracking().Where(e => e.Code != ExceptionCode.PriceOffPlan).AsEnumerable().Select(e => new CalculationException(
+        var ofOrders = db.OrderExceptions.AsNoTracking().Where(e => e.Code < ExceptionCode.PriceOffPlan).AsEnumerable().Select(e => new CalculationException(
             e.Code, ids[e.OrderId], e.LineId is { } line ? new LineId(line) : null, e.Payee is { } payee ? new PayeeId(payee) : null));
         var ofRuns = runs.SelectMany(r => r.Payees).Where(p => p.Reason == RemittanceReason.RateMissing)
             .Select(p => new CalculationException(ExceptionCode.RateMissing, null, null, p.Payee));

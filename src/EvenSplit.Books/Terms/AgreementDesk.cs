@@ -206,6 +206,63 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         change.Commit();
     }
 
+    /// <summary>Says from when until when somebody is on an agreement, whatever was said before. Time that is left out is a gap; putting them on again begins a new one.</summary>
+    /// <param name="to">The first day on which they are on it no more; null for no end.</param>
+    /// <exception cref="RefusedException">It ends before it begins, or reaches into other time on it, or on another referral agreement.</exception>
+    public void Redate(int membershipId, DateOnly? from, DateOnly? to, string by)
+    {
+        if (from is not { } first) throw new RefusedException("Say from which day.", "MemberFrom");
+        if (to <= first) throw new RefusedException($"That is not after {first.InWords()}, when it begins.", "MemberTo");
+        var membership = db.Memberships.Known(m => m.Id == membershipId);
+        if ((membership.From, membership.To) == (first, to)) return;
+        Free(cache.Get(db), membership.PayeeId, cache.Get(db).Rules.Agreement(new AgreementId(membership.AgreementId)), first, to, membershipId);
+        using var change = rulesChange.Begin();
+        (membership.From, membership.To) = (first, to);
+        audit.Note(by, $"{membership.PayeeId} is on it from {first.InWords()}{(to is { } end ? $" until {end.InWords()}" : "")}", membership.AgreementId);
+        change.Commit();
+    }
+
+    /// <summary>Says that somebody never was on an agreement in a time it was written down for.</summary>
+    public void NeverOn(int membershipId, string by)
+    {
+        var membership = db.Memberships.Known(m => m.Id == membershipId);
+        using var change = rulesChange.Begin();
+        db.Memberships.Remove(membership);
+        audit.Note(by, $"{membership.PayeeId} was never on it from {membership.From.InWords()}", membership.AgreementId);
+        change.Commit();
+    }
+
+    /// <exception cref="RefusedException">No name, or another agreement has it.</exception>
+    public void Rename(string id, string name, string by)
+    {
+        var agreement = db.Agreements.Known(a => a.Id == id);
+        var said = name.Trim();
+        if (said.Length == 0) throw new RefusedException("Give it a name.", "NewName");
+        if (said == agreement.Name) return;
+        if (db.Agreements.Any(a => a.Name == said)) throw new RefusedException("Another agreement has that name.", "NewName");
+        using var change = rulesChange.Begin();
+        audit.Note(by, $"rename {agreement.Name} to {said}", id);
+        agreement.Name = said;
+        change.Commit();
+    }
+
+    /// <summary>Takes an agreement away that nobody was ever on; what it said stays in the record.</summary>
+    /// <exception cref="RefusedException">Somebody is or was on it, or a target or a term of somebody's own names it.</exception>
+    public void TakeAway(string id, string by)
+    {
+        var agreement = db.Agreements.Include(a => a.Versions).Known(a => a.Id == id);
+        if (db.Memberships.Any(m => m.AgreementId == id) || db.Entries.Any(e => e.Agreement == id)) throw new RefusedException("Somebody is or was on it: end it instead.");
+        if (db.Targets.Any(t => t.AgreementId == id || t.MoveTo == id)) throw new RefusedException("A target names it: take that away first.");
+        if (db.Payees.Any(p => p.PersonalTerms.Any(t => t.AgreementId == id))) throw new RefusedException("A payee has a term of their own under it.");
+        using var change = rulesChange.Begin();
+        foreach (var version in agreement.Versions) audit.Note(by, $"take away {agreement.Name} from {version.From.InWords()}: {string.Join(" ", VersionDocuments.Read(version.Document).Terms.Select(t => TermWords.Term(t, Currency.Of(agreement.Currency), cache.Get(db).Naming())))}", id);
+        var versions = agreement.Versions.Select(v => v.Id).ToArray();
+        db.WithdrawnVersions.Where(w => versions.Contains(w.VersionId)).ExecuteDelete();
+        db.AgreementDrafts.Where(d => d.AgreementId == id).ExecuteDelete();
+        db.Remove(agreement);
+        change.Commit();
+    }
+
     /// <summary>Ends the agreement at the start of a day: for everybody who is on it then.</summary>
     /// <returns>How many that was.</returns>
     /// <exception cref="RefusedException">Somebody comes onto it that day or later.</exception>

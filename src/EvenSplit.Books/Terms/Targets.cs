@@ -24,7 +24,7 @@ public sealed record TargetDraft
 public sealed record TargetView(int Id, string Name, string Says, DateOnly From, DateOnly? To, int Reached);
 
 /// <summary>A payee who has reached a target, and what they are to get.</summary>
-public sealed record ReachedView(int Id, string Target, string PayeeId, string Payee, string Window, string Figure, string Gets, DateOnly NoticedOn, ReachedState State, string DecidedBy, string Reason);
+public sealed record ReachedView(int Id, string Target, string PayeeId, string Payee, string Window, string Figure, string Gets, DateOnly NoticedOn, ReachedState State, string DecidedBy, string Reason, bool IsBonus, bool MayBeUndone);
 
 /// <summary>
 /// Sets targets, notices who reaches them, and gives what was promised once a person says so. Figures are those that ladders go by
@@ -44,10 +44,12 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
     {
         var book = cache.Get(db);
         var targets = db.Targets.AsNoTracking().ToDictionary(t => t.Id);
+        var open = db.Adjustments.Where(a => a.RunId == null && a.Reference.StartsWith("target-")).Select(a => a.Reference).ToHashSet();
         return db.TargetsReached.AsNoTracking().OrderBy(r => r.State).ThenByDescending(r => r.Id).Take(200).AsEnumerable().Select(r =>
         {
             var target = targets[r.TargetId];
-            return new ReachedView(r.Id, target.Name, r.Payee, book.PayeeName(r.Payee), WindowName(target, r.WindowStart), Amount(book, target, r.Figure), Gets(book, target), r.NoticedOn, r.State, r.DecidedBy, r.Reason);
+            return new ReachedView(r.Id, target.Name, r.Payee, book.PayeeName(r.Payee), WindowName(target, r.WindowStart), Amount(book, target, r.Figure), Gets(book, target), r.NoticedOn, r.State, r.DecidedBy, r.Reason, target.MoveTo is null,
+                r.State == ReachedState.Declined || (r.State == ReachedState.Taken && target.MoveTo is null && open.Contains(BonusReference(r))));
         }).ToArray();
     }
 
@@ -131,9 +133,19 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         return made;
     }
 
-    /// <summary>Gives what was promised: the bonus as an adjustment dated today, or the other agreement from tomorrow.</summary>
-    /// <exception cref="RefusedException">It was decided already, or the payee is no longer on the agreement they would leave.</exception>
-    public void Take(int reachedId, string by)
+    /// <summary>Days a bonus can be dated on, with the run that takes it: today, and the last day of a month whose run has not been locked.</summary>
+    public IReadOnlyList<(DateOnly On, string Run)> BonusDays()
+    {
+        var today = clock.Today;
+        var monthBefore = new DateOnly(today.Year, today.Month, 1).AddDays(-1);
+        var isLocked = db.PayRuns.Any(r => r.AsOf >= monthBefore);
+        return isLocked ? [(today, "the next run")] : [(monthBefore, $"the run as of {monthBefore.InWords()}"), (today, "the run after that")];
+    }
+
+    /// <summary>Gives what was promised: the bonus as an adjustment, or the other agreement from tomorrow.</summary>
+    /// <param name="on">The day of the bonus, one of <see cref="BonusDays"/>; null for today.</param>
+    /// <exception cref="RefusedException">It was decided already, the payee is no longer on the agreement they would leave, or no run takes that day any more.</exception>
+    public void Take(int reachedId, string by, DateOnly? on = null)
     {
         using var transaction = db.Database.BeginTransaction();
         var reached = Undecided(reachedId);
@@ -142,8 +154,9 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         if (target.MoveTo is { } moveTo) Move(target, reached.Payee, moveTo, today.AddDays(1), by);
         else
         {
+            if (on is { } day && BonusDays().All(d => d.On != day)) throw new RefusedException($"The run that takes {day.InWords()} is locked; choose another day.");
             var currency = book.Rules.Agreement(new AgreementId(target.AgreementId)).Currency;
-            adjustments.Add($"target-{target.Id}-{reached.Payee}-{reached.WindowStart:yyyy-MM-dd}", reached.Payee, today, new Money(target.Bonus!.Value, currency), AdjustmentKind.Bonus, $"{target.Name}, {WindowName(target, reached.WindowStart)}", by);
+            adjustments.Add(BonusReference(reached), reached.Payee, on ?? today, new Money(target.Bonus!.Value, currency), AdjustmentKind.Bonus, $"{target.Name}, {WindowName(target, reached.WindowStart)}", by);
         }
         (reached.State, reached.DecidedBy) = (ReachedState.Taken, by);
         db.SaveChanges();
@@ -159,6 +172,40 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
         audit.Note(by, "decline target", reached.Payee);
         db.SaveChanges();
     }
+
+    /// <summary>Takes a decision back: a bonus until a run has taken it, a refusal at any time.</summary>
+    /// <exception cref="RefusedException">Nothing was decided, a run has taken the bonus, or the payee was moved.</exception>
+    public void Undo(int reachedId, string by)
+    {
+        using var transaction = db.BeginUnlessBegun();
+        var reached = db.TargetsReached.Known(r => r.Id == reachedId);
+        if (reached.State == ReachedState.Proposed) throw new RefusedException("It is not decided yet.");
+        var target = db.Targets.Known(t => t.Id == reached.TargetId);
+        if (reached.State == ReachedState.Taken)
+        {
+            if (target.MoveTo is { } moveTo) throw new RefusedException($"They were moved to {cache.Get(db).AgreementName(moveTo)}: change their days on its page and on that of the agreement they left.");
+            var reference = BonusReference(reached);
+            if (db.Adjustments.FirstOrDefault(a => a.Reference == reference) is { } bonus) adjustments.TakeBack(bonus.Id, by);
+        }
+        (reached.State, reached.DecidedBy, reached.Reason) = (ReachedState.Proposed, "", "");
+        audit.Note(by, "undo the decision on a target", $"{target.Name}, {reached.Payee}");
+        db.SaveChanges();
+        transaction?.Commit();
+    }
+
+    /// <summary>Takes a target away that nobody has reached.</summary>
+    /// <exception cref="RefusedException">Somebody has.</exception>
+    public void TakeAway(int id, string by)
+    {
+        var target = db.Targets.Known(t => t.Id == id);
+        if (db.TargetsReached.Any(r => r.TargetId == id)) throw new RefusedException("Somebody has reached it: end it instead.");
+        using var change = rulesChange.Begin();
+        db.Targets.Remove(target);
+        audit.Note(by, "take away target", target.Name);
+        change.Commit();
+    }
+
+    private static string BonusReference(TargetReachedRecord reached) => $"target-{reached.TargetId}-{reached.Payee}-{reached.WindowStart:yyyy-MM-dd}";
 
     private TargetReachedRecord Undecided(int id)
     {

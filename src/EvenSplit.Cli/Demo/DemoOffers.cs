@@ -6,7 +6,7 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Cli.Demo;
 
-/// <summary>How Hedgerow &amp; Sky sells: price and payment plans, an offer path, a target, and rewards for customers who refer a friend.</summary>
+/// <summary>How Hedgerow &amp; Sky sells: price and payment plans, an offer path, a target, and rewards for customers who bring a friend.</summary>
 internal static class DemoOffers
 {
     /// <summary>The products that orders are held against, and how.</summary>

@@ -34,7 +34,7 @@ public sealed record Payee
     public required DateOnly ActiveFrom { get; init; }
     public DateOnly? ActiveTo { get; init; }
     /// <summary>Coupon codes; compared without regard to ASCII case.</summary>
-    public IReadOnlyList<string> Codes { get; init; } = [];
+    public IReadOnlyList<PayeeCode> Codes { get; init; } = [];
     public IReadOnlyList<string> CustomerKeys { get; init; } = [];
     public PayeeId? RecruitedBy { get; init; }
     public int? HoldDays { get; init; }

@@ -13,7 +13,7 @@ public sealed class Rulebook : IKnownIds
     private readonly Dictionary<string, Processor> _processors;
     private readonly Dictionary<string, Channel> _channels;
     private readonly Dictionary<string, ProductId> _productsByVariant = [];
-    private readonly Dictionary<string, Payee> _payeesByCode = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<(Payee Payee, PayeeCode Code)>> _payeesByCode = new(StringComparer.Ordinal);
     private readonly List<PayeeOnAgreement> _contributors = [];
     private readonly ILookup<PayeeId, PayeeOnAgreement> _suppliers;
     private readonly Dictionary<string, (Membership Membership, Agreement Agreement)[]> _referralsByPayee = [];
@@ -41,7 +41,12 @@ public sealed class Rulebook : IKnownIds
         var suppliers = new List<PayeeOnAgreement>();
         foreach (var payee in _payees.Values)
         {
-            foreach (var code in payee.Codes) _payeesByCode[CouponCode.Normal(code)] = payee;
+            foreach (var code in payee.Codes)
+            {
+                var normal = CouponCode.Normal(code.Text);
+                if (_payeesByCode.TryGetValue(normal, out var owners)) owners.Add((payee, code));
+                else _payeesByCode.Add(normal, [(payee, code)]);
+            }
             var referrals = payee.Memberships.Select(m => (m, _agreements[m.Agreement.Value])).Where(m => m.Item2.Basis == Basis.Referral).ToArray();
             if (referrals.Length > 0) _referralsByPayee[payee.Id.Value] = referrals;
             foreach (var id in payee.Memberships.Select(m => m.Agreement).Distinct())
@@ -79,8 +84,19 @@ public sealed class Rulebook : IKnownIds
     public ProductId? ProductOf(VariantId variant) => _productsByVariant.TryGetValue(variant.Value, out var product) ? product : null;
     public bool HasPayee(PayeeId id) => _payees.ContainsKey(id.Value);
 
-    /// <summary>The payee a coupon code belongs to; codes compare without regard to ASCII case.</summary>
-    public Payee? FindPayeeByCode(string code) => _payeesByCode.GetValueOrDefault(CouponCode.Normal(code));
+    /// <summary>The payee a coupon code belongs to on a day; codes compare without regard to ASCII case.</summary>
+    public Payee? FindPayeeByCode(string code, DateOnly date)
+    {
+        if (!_payeesByCode.TryGetValue(CouponCode.Normal(code), out var owners)) return null;
+        foreach (var (payee, owned) in owners)
+        {
+            if (owned.InForceOn(date)) return payee;
+        }
+        return null;
+    }
+
+    /// <summary>Everybody a coupon code belongs to on some day.</summary>
+    public IEnumerable<Payee> OwnersOfCode(string code) => _payeesByCode.TryGetValue(CouponCode.Normal(code), out var owners) ? owners.Select(o => o.Payee).Distinct() : [];
 
     /// <summary>The payee's referral agreement in force on the date (at most one may be), with its version.</summary>
     public (Agreement Agreement, AgreementVersion Version)? ReferralInForce(Payee payee, DateOnly date)

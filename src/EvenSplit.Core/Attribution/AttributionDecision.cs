@@ -3,7 +3,7 @@ namespace EvenSplit.Core;
 /// <summary>How it was decided who brought an order.</summary>
 public enum AttributionVia { Manual, Code, Click, Renewal }
 
-public enum CandidateVerdict { Won, NotNeeded, NoAgreement, Inactive, SelfReferral, OutsideWindow, AfterOrder, UnknownCode }
+public enum CandidateVerdict { Won, NotNeeded, NoAgreement, Inactive, SelfReferral, OutsideWindow, AfterOrder, UnknownCode, CodeNotInForce }
 
 /// <summary>One candidate looked at, in the order of looking.</summary>
 /// <param name="Evidence">The code or the order renewed; null for a click or an assignment by hand.</param>

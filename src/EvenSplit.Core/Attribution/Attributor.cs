@@ -38,8 +38,9 @@ public static class Attributor
         if (order.ManualPayee is { } manual) search.LookAt(rules.Payee(manual), AttributionVia.Manual, null, null, null);
         for (var i = order.Codes.Count - 1; i >= 0 && search.GoesOn; i--)
         {
-            var payee = rules.FindPayeeByCode(order.Codes[i]);
-            search.LookAt(payee, AttributionVia.Code, order.Codes[i], null, payee is null ? CandidateVerdict.UnknownCode : null);
+            var payee = rules.FindPayeeByCode(order.Codes[i], placedOn);
+            CandidateVerdict? ruledOut = payee is not null ? null : rules.OwnersOfCode(order.Codes[i]).Any() ? CandidateVerdict.CodeNotInForce : CandidateVerdict.UnknownCode;
+            search.LookAt(payee, AttributionVia.Code, order.Codes[i], null, ruledOut);
         }
         if (!search.GoesOn || order.Clicks.Count == 0) return search.Decision;
         foreach (var click in ByModel(order.Clicks, rules.Policy.ClickModel))
@@ -71,6 +72,18 @@ public static class Attributor
             if (verdict == CandidateVerdict.Won) (_winner, _via) = (payee!.Id, via);
             _looked?.Add(new AttributionCandidate(payee?.Id, via, evidence, clickedAt, verdict));
         }
+    }
+
+    /// <summary>
+    /// Whom codes on an order belong to that could not earn by them: the code was not in force that day, or they were on no referral agreement. It is for a person to
+    /// look at and changes no figure. None where somebody was assigned by hand, or the order renews another.
+    /// </summary>
+    public static IEnumerable<PayeeId> CodesWithoutEffect(Rulebook rules, Order order)
+    {
+        if (order.Codes.Count == 0 || order.Origin is not null || order.ManualPayee is not null) return [];
+        var placedOn = rules.Policy.Time.DateOf(order.PlacedAt);
+        return order.Codes.SelectMany(code => rules.FindPayeeByCode(code, placedOn) is not { } payee ? rules.OwnersOfCode(code)
+            : rules.ReferralInForce(payee, placedOn) is null ? [payee] : []).Select(p => p.Id).Distinct();
     }
 
     private static IEnumerable<Click> ByModel(IReadOnlyList<Click> clicks, ClickModel model)

@@ -107,8 +107,14 @@ public static class RulesDifference
     private static IEnumerable<TouchedOrders> Of(Rulebook before, Rulebook after, Payee was, Payee now)
     {
         var id = now.Id.Value;
-        string[] codes = [.. was.Codes.Union(now.Codes)];
-        if (!was.Codes.ToHashSet().SetEquals(now.Codes)) yield return new TouchedOrders { Codes = [.. was.Codes.Except(now.Codes), .. now.Codes.Except(was.Codes)] };
+        string[] codes = [.. was.Codes.Concat(now.Codes).Select(c => c.Text).Distinct()];
+        foreach (var code in codes)
+        {
+            IEnumerable<DateOnly?> days = was.Codes.Concat(now.Codes).Where(c => c.Text == code).SelectMany(c => new[] { c.From, c.To });
+            // On days on which it is not in force, a code that somebody has says something else than one of nobody.
+            if (was.Codes.Any(c => c.Text == code) != now.Codes.Any(c => c.Text == code)) yield return new TouchedOrders { Codes = [code] };
+            else if (DatesApart.Of(days, d => Has(was, code, d) != Has(now, code, d)) is { } span) yield return new TouchedOrders { Codes = [code], PlacedFrom = span.From, PlacedBefore = span.Before };
+        }
         if (!was.CustomerKeys.ToHashSet().SetEquals(now.CustomerKeys)) yield return new TouchedOrders { Payees = [id], Codes = codes };
         // Their part in figures by role, and the day on which what they earn clears.
         if (was.Role != now.Role || was.HoldDays != now.HoldDays) yield return new TouchedOrders { Earners = [id] };
@@ -127,6 +133,8 @@ public static class RulesDifference
         }
     }
 
+    private static bool Has(Payee payee, string code, DateOnly date) => payee.Codes.Any(c => c.Text == code && c.InForceOn(date));
+
     /// <summary>Under referral the orders they may have brought, else those with a product in which they may share.</summary>
     private static TouchedOrders UnderAgreement(Rulebook before, Rulebook after, AgreementId id, IReadOnlyCollection<PayeeId> payees, DateSpan placed)
     {
@@ -135,7 +143,7 @@ public static class RulesDifference
         return touched with
         {
             Payees = [.. payees.Select(p => p.Value).Distinct()],
-            Codes = [.. payees.SelectMany(p => new[] { before.FindPayee(p), after.FindPayee(p) }).SelectMany(p => p?.Codes ?? []).Distinct()],
+            Codes = [.. payees.SelectMany(p => new[] { before.FindPayee(p), after.FindPayee(p) }).SelectMany(p => p?.Codes ?? []).Select(c => c.Text).Distinct()],
         };
     }
 

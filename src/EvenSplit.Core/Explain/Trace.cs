@@ -61,6 +61,7 @@ public sealed class TraceTeller(Rulebook rules, Naming naming)
     private static string Why(CandidateVerdict verdict) => verdict switch
     {
         CandidateVerdict.UnknownCode => "belongs to nobody",
+        CandidateVerdict.CodeNotInForce => "was not in force when the order was placed",
         CandidateVerdict.NoAgreement => "no referral agreement in force when the order was placed",
         CandidateVerdict.Inactive => "not active when the order was placed",
         CandidateVerdict.SelfReferral => "is the buyer",

@@ -4,7 +4,7 @@ namespace EvenSplit.Core;
 /// <param name="PerUnit">Minor units of the book's currency; 0 where it is a percentage.</param>
 public sealed record FriendDiscount(string Collection, Rate Percent, long PerUnit);
 
-/// <summary>What a customer gets who referred a friend: a part of what the friend bought and an amount, in the book's currency.</summary>
+/// <summary>What a customer gets who brought a friend: a part of what the friend bought and an amount, in the book's currency.</summary>
 public sealed record ReferrerCredit(Rate Percent, long Fixed);
 
 /// <summary>The arithmetic of rewards between customers. What is rounded is rounded once, halves away from zero.</summary>

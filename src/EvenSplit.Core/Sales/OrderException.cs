@@ -1,10 +1,10 @@
 namespace EvenSplit.Core;
 
 /// <summary>
-/// In the order of their names, which is how exceptions are listed; what the contract does not know comes after (a price off plan is found
-/// by the price audit, not by the calculation).
+/// In the order of their names, which is how exceptions are listed; what the contract does not know comes after (a price off plan and a
+/// code without effect are for a person to look at, and no part of the calculation's result).
 /// </summary>
-public enum ExceptionCode { FeeMissing, OverCommitted, PayeeInactive, RateMissing, RefundExceeds, SelfReferral, PriceOffPlan }
+public enum ExceptionCode { FeeMissing, OverCommitted, PayeeInactive, RateMissing, RefundExceeds, SelfReferral, PriceOffPlan, CodeWithoutEffect }
 
 /// <summary>Something about an order or a payee that needs a person.</summary>
 public sealed record CalculationException(ExceptionCode Code, OrderId? Order, LineId? Line = null, PayeeId? Payee = null)

@@ -82,6 +82,14 @@ public static class Iban
 /// <summary>Bank identifier codes (ISO 9362): four letters, a country's two, two or five characters more.</summary>
 public static class Bic
 {
+    /// <summary>Countries of the European Economic Area: a payment in euro between them is led by the IBAN alone.</summary>
+    private static readonly HashSet<string> LedByIban =
+        ["AT", "BE", "BG", "CY", "CZ", "DE", "DK", "EE", "ES", "FI", "FR", "GR", "HR", "HU", "IE", "IS", "IT", "LI", "LT", "LU", "LV", "MT", "NL", "NO", "PL", "PT", "RO", "SE", "SI", "SK"];
+
+    /// <summary>Whether a payment to an account has to name its bank.</summary>
+    /// <param name="currency">As ISO 4217 writes it.</param>
+    public static bool IsNeeded(string iban, string currency) => currency != "EUR" || iban.Length < 2 || !LedByIban.Contains(iban[..2]);
+
     public static bool TryParse(string text, out string bic, [NotNullWhen(false)] out string? fault)
     {
         bic = text.Trim().ToUpperInvariant();

@@ -61,7 +61,8 @@ public sealed record PaymentOrder(string MessageId, DateTimeOffset CreatedAt, Da
         Pain + "CdtTrfTxInf",
         new XElement(Pain + "PmtId", new XElement(Pain + "InstrId", payment.Reference), new XElement(Pain + "EndToEndId", payment.Reference)),
         new XElement(Pain + "Amt", new XElement(Pain + "InstdAmt", new XAttribute("Ccy", payment.Amount.Currency.Code), payment.Amount.ToMajorText())),
-        new XElement(Pain + "CdtrAgt", Agent(payment.To)),
+        // Left out where the IBAN alone leads there.
+        payment.To.Bic.Length == 0 ? null : new XElement(Pain + "CdtrAgt", Agent(payment.To)),
         new XElement(Pain + "Cdtr", Name(payment.To.Holder)),
         new XElement(Pain + "CdtrAcct", Account(payment.To)),
         new XElement(Pain + "RmtInf", new XElement(Pain + "Ustrd", Plain(payment.Note, MostText))));

@@ -8,7 +8,7 @@ internal static class PayeeChecks
     public static void Check(IReadOnlyList<PayeeDocument> payees, DeclaredIds ids, FaultList faults)
     {
         var seen = new HashSet<string>();
-        var codes = new Dictionary<string, string>();
+        var codes = new Dictionary<string, List<(PayeeCode Code, string Payee)>>();
         for (var i = 0; i < payees.Count; i++)
         {
             var (place, payee) = ($"$.payees[{i}]", payees[i]);
@@ -36,16 +36,18 @@ internal static class PayeeChecks
         faults.ShareAt(place + ".recoupPercent", payee.RecoupPercent);
     }
 
-    private static void Codes(PayeeDocument payee, string place, Dictionary<string, string> codes, FaultList faults)
+    private static void Codes(PayeeDocument payee, string place, Dictionary<string, List<(PayeeCode Code, string Payee)>> codes, FaultList faults)
     {
         for (var c = 0; c < payee.Codes?.Count; c++)
         {
-            faults.NotEmptyAt($"{place}.codes[{c}]", payee.Codes[c], "a code");
-            var code = CouponCode.Normal(payee.Codes[c]);
-            if (!codes.TryAdd(code, payee.Id) && codes[code] != payee.Id)
-            {
-                faults.Add($"{place}.codes[{c}]", $"coupon code '{payee.Codes[c]}' belongs to payee '{codes[code]}' already.");
-            }
+            var at = $"{place}.codes[{c}]";
+            var code = new PayeeCode(payee.Codes[c].Code, payee.Codes[c].From, payee.Codes[c].To);
+            faults.NotEmptyAt(at, code.Text, "a code");
+            if (code.To <= code.From) faults.Add(at, $"coupon code '{code.Text}' ends before it begins.");
+            var normal = CouponCode.Normal(code.Text);
+            if (!codes.TryGetValue(normal, out var owners)) codes.Add(normal, owners = []);
+            if (owners.Find(o => o.Payee != payee.Id && o.Code.Overlaps(code)) is { Payee: { } owner }) faults.Add(at, $"coupon code '{code.Text}' belongs to payee '{owner}' already.");
+            owners.Add((code, payee.Id));
         }
     }
 

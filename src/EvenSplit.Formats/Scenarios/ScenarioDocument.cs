@@ -68,7 +68,7 @@ internal sealed record PayeeDocument
     public required string PayoutCurrency { get; init; }
     public required DateOnly ActiveFrom { get; init; }
     public DateOnly? ActiveTo { get; init; }
-    public IReadOnlyList<string>? Codes { get; init; }
+    public IReadOnlyList<PayeeCodeDocument>? Codes { get; init; }
     public IReadOnlyList<string>? CustomerKeys { get; init; }
     public string? RecruitedBy { get; init; }
     public int? HoldDays { get; init; }

@@ -136,7 +136,7 @@ public static class ScenarioReader
         PayoutCurrency = Currency.Of(payee.PayoutCurrency),
         ActiveFrom = payee.ActiveFrom,
         ActiveTo = payee.ActiveTo,
-        Codes = payee.Codes ?? [],
+        Codes = (payee.Codes ?? []).Select(c => new PayeeCode(c.Code, c.From, c.To)).ToArray(),
         CustomerKeys = payee.CustomerKeys ?? [],
         RecruitedBy = payee.RecruitedBy is { } recruiter ? new PayeeId(recruiter) : null,
         HoldDays = payee.HoldDays,

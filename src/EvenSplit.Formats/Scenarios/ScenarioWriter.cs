@@ -58,7 +58,7 @@ public static class ScenarioWriter
         PayoutCurrency = payee.PayoutCurrency.Code,
         ActiveFrom = payee.ActiveFrom,
         ActiveTo = payee.ActiveTo,
-        Codes = payee.Codes,
+        Codes = [.. payee.Codes.Select(c => new PayeeCodeDocument(c.Text, c.From, c.To))],
         CustomerKeys = payee.CustomerKeys,
         RecruitedBy = payee.RecruitedBy?.Value,
         HoldDays = payee.HoldDays,

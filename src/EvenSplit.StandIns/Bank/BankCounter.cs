@@ -24,13 +24,14 @@ public sealed class BankCounter(BankState state, BankSettings settings)
                 if (!kept.Taken.Contains(message)) kept.Transfers.AddRange(transfers);
                 return kept.Taken.Contains(message) ? 0 : Add(kept.Taken, message);
             });
-            Put(file, settings.Bank, "taken");
+            // What lay to be fetched is nowhere in clear once it was.
+            File.Delete(file);
         }
         Execute();
         foreach (var file in Waiting(settings.Wallet, "*.csv"))
         {
             PayWallets(file);
-            Put(file, settings.Wallet, "taken");
+            File.Delete(file);
         }
     }
 
@@ -107,8 +108,6 @@ public sealed class BankCounter(BankState state, BankSettings settings)
         var from = Path.Combine(folder, "in");
         return Directory.Exists(from) ? Directory.GetFiles(from, pattern).Order(StringComparer.Ordinal) : [];
     }
-
-    private static void Put(string file, string folder, string below) => File.Move(file, Path.Combine(Directory.CreateDirectory(Path.Combine(folder, below)).FullName, Path.GetFileName(file)), overwrite: true);
 
     private static void Leave(string folder, string name, string text)
     {

@@ -143,6 +143,23 @@ document.addEventListener('alpine:init', () => {
   }));
 });
 
+// Where something was refused, one is led there; after going back, to the row one had opened.
+document.addEventListener('DOMContentLoaded', () => {
+  const fault = document.querySelector('[aria-invalid=true]') ?? document.querySelector('.field .fault')?.closest('.field').querySelector('input, select, textarea');
+  const told = fault ?? document.querySelector('p.note.bad[role=alert][tabindex]');
+  if (told) {
+    told.closest('details')?.setAttribute('open', '');
+    told.focus();
+  } else if (performance.getEntriesByType('navigation')[0]?.type === 'back_forward') {
+    const opened = sessionStorage.getItem('opened ' + location.href);
+    if (opened) [...document.querySelectorAll('a[data-open]')].find((link) => link.getAttribute('href') === opened)?.focus();
+  }
+});
+document.addEventListener('click', (event) => {
+  const link = event.target.closest('a[data-open]');
+  if (link) sessionStorage.setItem('opened ' + location.href, link.getAttribute('href'));
+});
+
 document.addEventListener('keydown', (event) => {
   const typing = event.target.matches('input:not([type=checkbox]):not([type=radio]), select, textarea');
   if (event.key === 'Escape') {

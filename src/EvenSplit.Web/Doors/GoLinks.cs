@@ -21,7 +21,7 @@ internal static partial class GoLinks
     private static async Task<IResult> GoAsync(string payee, string? to, HttpContext context, BookCache cache, BookClock clock, EventDoor door)
     {
         var book = cache.Find()!;
-        if (book.Record.ShopAddress.Length == 0 || Find(book, payee) is not { } known || Page(to) is not { } page) return Results.NotFound();
+        if (book.Record.ShopAddress.Length == 0 || Find(book, payee, clock.Today) is not { } known || Page(to) is not { } page) return Results.NotFound();
         var visitor = context.Request.Cookies[VisitorCookie] is { Length: 32 } kept && kept.All(char.IsAsciiHexDigitLower) ? kept : Guid.NewGuid().ToString("N");
         if (IsPerson(context.Request))
         {
@@ -38,7 +38,7 @@ internal static partial class GoLinks
     }
 
     /// <summary>By id, or by a coupon code.</summary>
-    private static Payee? Find(OpenedBook book, string payee) => book.Rules.FindPayee(new PayeeId(payee)) ?? book.Rules.FindPayeeByCode(payee);
+    private static Payee? Find(OpenedBook book, string payee, DateOnly today) => book.Rules.FindPayee(new PayeeId(payee)) ?? book.Rules.FindPayeeByCode(payee, today);
 
     /// <summary>A path of the shop; null for anything that a browser might take for another place.</summary>
     internal static string? Page(string? to)

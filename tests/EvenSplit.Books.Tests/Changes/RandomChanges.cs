@@ -33,7 +33,8 @@ internal sealed partial class RandomChanges
             ("a processor", 3, ChangeProcessor), ("a channel", 3, ChangeChannel), ("a rate", 4, AddRate), ("policies", 1, ChangePolicies), ("assignments", 4, Assign), ("fees typed in", 3, TypeFees),
             ("a sign-off", 4, SignOff), ("a test mark", 1, MarkTest), ("held back", 3, HoldBack), ("let go", 3, LetGo), ("exceptions let stand", 3, Accept), ("an adjustment", 3, Adjust), ("an advance", 1, AddAdvance),
             ("days go on", 4, MoveOn), ("a run gathered", 9, Gather), ("a run locked", 9, Lock), ("a run unlocked", 3, Unlock), ("a run approved", 2, ApproveRun), ("a payment set aside", 1, SetAside), ("a run issued", 2, Issue),
-            ("tests removed", 1, RemoveTests),
+            ("tests removed", 1, RemoveTests), ("a code's days", 6, RedateCode), ("a membership's days", 5, RedateMembership), ("never on", 2, NeverOn), ("a refund withdrawn", 4, WithdrawRefund),
+            ("a refund corrected", 3, CorrectRefund), ("a test mark taken off", 2, MarkNoTest),
         ];
     }
 
@@ -160,7 +161,7 @@ internal sealed partial class RandomChanges
         6 => order with { PaidAt = order.PlacedAt.AddHours(_random.Next(900)) },
         7 => order with { PaidAt = Chance(0.5) ? null : order.PlacedAt },
         8 => order with { PlacedAt = order.PlacedAt.AddHours(_random.Next(-900, 900)) },
-        9 => order with { Codes = [.. Some(Rules.Payees.SelectMany(p => p.Codes), 2)] },
+        9 => order with { Codes = [.. Some(Rules.Payees.SelectMany(p => p.Codes).Select(c => c.Text), 2)] },
         10 => order with { ManualPayee = Chance(0.5) ? null : OneOf([.. Rules.Payees]).Id },
         11 => order with { Origin = Chance(0.4) ? null : OneOf(all).Id },
         12 => order with { CustomerKey = Chance(0.3) ? null : $"k{_random.Next(10)}" },
@@ -207,6 +208,27 @@ internal sealed partial class RandomChanges
     {
         var order = AnyOrder();
         _book.Do<CorrectOrder>(c => c.SignOff(order, Lead));
+    }
+
+    private void MarkNoTest()
+    {
+        var order = OneOf(Rows(db => db.Orders.Where(o => o.IsTest).Select(o => o.OrderId)));
+        _book.Do<CorrectOrder>(c => c.MarkAsNoTest(order, Lead));
+    }
+
+    private void WithdrawRefund()
+    {
+        var refund = OneOf(Rows(db => db.Refunds.Join(db.Orders, r => r.OrderId, o => o.Id, (r, o) => new { r.RefundId, o.OrderId })));
+        _book.Do<CorrectOrder>(c => c.WithdrawRefund(refund.OrderId, refund.RefundId, "never was", Lead));
+    }
+
+    private void CorrectRefund()
+    {
+        var id = OneOf(Rows(db => db.AllRefunds.Select(r => r.RefundId)));
+        var (cells, lines) = _book.Get<HandEntry, (Dictionary<string, string>, IReadOnlyList<Dictionary<string, string>>)>(h => h.FindRefund(id)!.Value);
+        cells["shipping"] = $"{_random.Next(3)}";
+        foreach (var line in lines) line["goods"] = $"{_random.Next(20)}";
+        _book.Do<HandEntry>(h => h.Enter(new HandDraft { Kind = Formats.Events.SalesEventKind.Refund, Cells = cells, Lines = [.. lines] }, Lead));
     }
 
     private void MarkTest()

@@ -42,6 +42,26 @@ internal sealed partial class RandomChanges
         _book.Do<AgreementDesk>(d => d.TakeOff(membership, Day(), Lead));
     }
 
+    private void RedateMembership()
+    {
+        var membership = OneOf(Rows(db => db.Memberships.Select(m => m.Id)));
+        _book.Do<AgreementDesk>(d => d.Redate(membership, Day(), Chance(0.5) ? null : Day(), Lead));
+    }
+
+    private void NeverOn()
+    {
+        var membership = OneOf(Rows(db => db.Memberships.Select(m => m.Id)));
+        _book.Do<AgreementDesk>(d => d.NeverOn(membership, Lead));
+    }
+
+    private void RedateCode()
+    {
+        DateOnly? from = Chance(0.4) ? null : Day(), to = Chance(0.4) ? null : Day();
+        if (Chance(0.4)) _book.Do<PayeeCodes>(c => c.Add(OneOf([.. Rules.Payees]).Id.Value, $"code{_random.Next(10)}", from, to, Lead));
+        else if (Chance(0.2)) _book.Do<PayeeCodes>(c => c.TakeAway(OneOf(Rows(db => db.PayeeCodes.Select(p => p.Id))), Lead));
+        else _book.Do<PayeeCodes>(c => c.Redate(OneOf(Rows(db => db.PayeeCodes.Select(p => p.Id))), from, to, Lead));
+    }
+
     private void Approve()
     {
         var (membership, products) = (OneOf(Rows(db => db.Memberships.Select(m => m.Id))), Chance(0.3) ? null : Some(Rules.Products, 8).Select(p => p.Id.Value).ToArray());

@@ -1,3 +1,4 @@
+using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Web.Serving;
@@ -6,11 +7,16 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Changes of payout details, looked at by a second person.</summary>
-public sealed class DetailsPage(PayoutDetails details) : BookPage
+public sealed class DetailsPage(PayoutDetails details, AuditLog audit) : BookPage
 {
     public IReadOnlyList<PayoutDetailsRecord> Waiting { get; private set; } = [];
 
-    public void OnGet() => Show();
+    public void OnGet()
+    {
+        Show();
+        // Whoever looks at what money is to go to is on record; nothing is shown where nothing waits.
+        if (Waiting.Count > 0) audit.NoteAlone(By, "look at payout details", string.Join(", ", Waiting.Select(d => d.Payee).Distinct()));
+    }
 
     public override void Show() => Waiting = details.Waiting();
 

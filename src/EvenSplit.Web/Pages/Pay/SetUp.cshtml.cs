@@ -46,7 +46,9 @@ public sealed class PaySetUpPage(PayingAccounts accounts, DueRuns due) : BookPag
         Holidays = due.Holidays();
     }
 
-    [AskAgain]
+    internal override string? About => "accounts:all";
+
+    [AskAgain, Overwrites]
     public IActionResult OnPostAccount() => Answer(accounts.Save(AccountCurrency, AccountHolder, AccountIban, AccountBic, By), "The account is kept.");
 
     public IActionResult OnPostHoliday()

@@ -13,7 +13,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -47,6 +47,19 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
 
     [BindProperty]
     public string AdvanceNote { get; set; } = "";
+
+    [BindProperty]
+    public string Code { get; set; } = "";
+
+    /// <summary>The code whose days are changed; 0 where one is added.</summary>
+    [BindProperty]
+    public int CodeId { get; set; }
+
+    [BindProperty]
+    public DateOnly? CodeFrom { get; set; }
+
+    [BindProperty]
+    public DateOnly? CodeTo { get; set; }
 
     [BindProperty]
     public ApprovalDraft Approval { get; set; } = new();
@@ -93,6 +106,8 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         return RedirectToPage();
     }
 
+    internal override string? About => "payee:" + Id;
+
     internal override bool IsThere => Book.Rules.FindPayee(new PayeeId(Id)) is not null;
 
     public IActionResult OnGet()
@@ -121,6 +136,35 @@ public sealed class PayeePage(PayeeDesk desk, EntryList entries, OpenOrder order
         if (desk.Find(Id) is not { } view) return NotFound();
         adjustments.Add(Id, On ?? clock.Today, Amount, view.Record.PayoutCurrency, AdjustmentKind, Note, By);
         Done = "The adjustment is added; the next run takes it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostCode()
+    {
+        codes.Add(Id, Code, CodeFrom, CodeTo, By);
+        Done = $"{Code.Trim()} is theirs.";
+        return RedirectToPage();
+    }
+
+    [Overwrites]
+    public IActionResult OnPostCodeDays()
+    {
+        codes.Redate(CodeId, CodeFrom, CodeTo, By);
+        Done = "The code counts on these days.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostCodeAway()
+    {
+        codes.TakeAway(CodeId, By);
+        Done = "The code is taken away.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostTakeAdvance(int advance)
+    {
+        advances.TakeAway(advance, By);
+        Done = "The advance is taken away.";
         return RedirectToPage();
     }
 

@@ -41,7 +41,7 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
     {
         SalesEventKind.Payment => new("", new("order_id", "Order"), new("paid_at", "Paid at", "In the book’s zone.", "datetime-local"), new("processing_fee", "Processing fee", "Empty: by the schedule.")),
         SalesEventKind.Refund => new("",
-            new("refund_id", "Reference of the refund", "An id of your own that is not used yet."), new("order_id", "Order"), new("at", "At", "In the book’s zone.", "datetime-local"),
+            new("refund_id", "Reference of the refund", "An id of your own; one that is used corrects that refund."), new("order_id", "Order"), new("at", "At", "In the book’s zone.", "datetime-local"),
             new("kind", "It is", Choices: [("refund", "a refund"), ("chargeback", "a chargeback"), ("cancel", "a cancellation of all that is left")])),
         SalesEventKind.Click => new("",
             new("payee", "Payee", "Their id, as it stands in the address of their page."), new("at", "At", "In the book’s zone.", "datetime-local"), new("order_id", "The order it led to"),
@@ -73,9 +73,15 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
     public IEnumerable<(string Id, string Name)> Products => Book.Rules.Products.Select(p => (p.Id.Value, Book.ProductName(p.Id.Value)));
 
     /// <param name="order">The order that is to be changed; null for a new one.</param>
-    public IActionResult OnGet(string? order)
+    /// <param name="refund">The refund that is to be corrected; null for a new one.</param>
+    public IActionResult OnGet(string? order, string? refund)
     {
-        if (order is not null)
+        if (refund is not null)
+        {
+            if (entry.FindRefund(refund) is not var (cells, lines)) return NotFound();
+            (Kind, Cells, Lines) = (SalesEventKind.Refund, cells, [.. lines]);
+        }
+        else if (order is not null)
         {
             if (entry.Find(order) is not var (cells, lines)) return NotFound();
             (Kind, Cells, Lines) = (SalesEventKind.Order, cells, [.. lines]);

@@ -45,7 +45,7 @@ public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
             ExceptionCode.RateMissing => ("Bring in the rates", $"/{Period}/sales/fees#rates"),
             ExceptionCode.OverCommitted => ("See who shares in the product", $"/{Period}/terms/products/{subject}"),
             ExceptionCode.PriceOffPlan => ("See the product and its plan", $"/{Period}/terms/products/{subject}"),
-            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive => ("See the payee", $"/{Period}/people/{subject}"),
+            ExceptionCode.SelfReferral or ExceptionCode.PayeeInactive or ExceptionCode.CodeWithoutEffect => ("See the payee", $"/{Period}/people/{subject}"),
             _ => null,
         };
     }
@@ -70,7 +70,8 @@ public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
         ExceptionCode.OverCommitted => "more is given away than came in",
         ExceptionCode.PriceOffPlan => "sold off its plan",
         ExceptionCode.SelfReferral => "their own order",
-        ExceptionCode.PayeeInactive => "not active, or on no agreement",
+        ExceptionCode.PayeeInactive => "not active",
+        ExceptionCode.CodeWithoutEffect => "a code without effect",
         _ => "a refund beyond its order",
     };
 

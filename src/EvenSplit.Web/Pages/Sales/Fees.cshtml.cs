@@ -3,6 +3,7 @@ using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -41,8 +42,12 @@ public sealed class FeesPage(RateDesk desk) : BookPage
 
     public override void Show() => Rates = desk.Latest(RatesShown);
 
+    internal override string? About => "fees:all";
+
+    [Overwrites]
     public IActionResult OnPostProcessor() => Saved("Processor", desk.SaveProcessor(Processor, By), Processor.Id);
 
+    [Overwrites]
     public IActionResult OnPostChannel() => Saved("Channel", desk.SaveChannel(Channel, By), Channel.Id);
 
     [BindProperty]

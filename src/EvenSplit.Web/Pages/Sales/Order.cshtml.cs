@@ -76,6 +76,18 @@ public sealed class OrderPage(OpenOrder orders, CorrectOrder correct, EvenSplit.
         return RedirectToPage();
     }
 
+    public IActionResult OnPostNoTest()
+    {
+        correct.MarkAsNoTest(OrderId, By);
+        return Corrected("It counts again; what it earns is posted.");
+    }
+
+    public IActionResult OnPostWithdraw(string refund, string? reason)
+    {
+        correct.WithdrawRefund(OrderId, refund, reason ?? "", By);
+        return Corrected("The refund counts as never having been; what it took back is posted again.");
+    }
+
     public IActionResult OnPostSignOff()
     {
         correct.SignOff(OrderId, By);

@@ -1,6 +1,7 @@
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Web.Doors;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -71,6 +72,9 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
         return ShowSecret(SourceName, secret);
     }
 
+    internal override string? About => "sources:all";
+
+    [Overwrites]
     public IActionResult OnPostBind(string source)
     {
         sources.Bind(source, Channels, By);
@@ -90,6 +94,7 @@ public sealed class SourcesPage(EventSources sources, Inbox inbox, IServiceProvi
         return RedirectToPage();
     }
 
+    [Overwrites]
     public IActionResult OnPostAddress()
     {
         sources.SetShopAddress(ShopAddress, By);

@@ -3,6 +3,7 @@ using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -21,6 +22,19 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     /// <summary>What the payee takes part with; none is all.</summary>
     [BindProperty]
     public List<string> Products { get; set; } = [];
+
+    /// <summary>Whose days are changed.</summary>
+    [BindProperty]
+    public int Membership { get; set; }
+
+    [BindProperty]
+    public DateOnly? MemberFrom { get; set; }
+
+    [BindProperty]
+    public DateOnly? MemberTo { get; set; }
+
+    [BindProperty]
+    public string NewName { get; set; } = "";
 
     [BindProperty]
     public string Accepting { get; set; } = "";
@@ -43,6 +57,8 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public IEnumerable<(string Id, string Name)> ProductNames => Book.ProductNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
+
+    internal override string? About => "agreement:" + Id;
 
     internal override bool IsThere => Book.Rules.FindAgreement(new AgreementId(Id)) is not null;
 
@@ -73,6 +89,36 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
         desk.TakeOff(membership, end, By);
         Done = $"It ends on {end.InWords()}.";
         return RedirectToPage();
+    }
+
+    [Overwrites]
+    public IActionResult OnPostDays()
+    {
+        desk.Redate(Membership, MemberFrom, MemberTo, By);
+        Done = "That is when they are on it.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostNever()
+    {
+        desk.NeverOn(Membership, By);
+        Done = "They were never on it then.";
+        return RedirectToPage();
+    }
+
+    [Overwrites]
+    public IActionResult OnPostRename()
+    {
+        desk.Rename(Id, NewName, By);
+        Done = $"It is called {NewName.Trim()}.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostTakeAway()
+    {
+        desk.TakeAway(Id, By);
+        Done = "The agreement is taken away.";
+        return Redirect($"/{Period}/terms");
     }
 
     public IActionResult OnPostNewAffiliates(bool doSo)

@@ -18,6 +18,8 @@ public sealed class TargetsPage(Targets targets, AgreementDesk agreements, BookC
 
     public IReadOnlyList<AgreementSummary> Agreements { get; private set; } = [];
 
+    public IReadOnlyList<(DateOnly On, string Run)> BonusDays { get; private set; } = [];
+
     public int Waiting => Reached.Count(r => r.State == ReachedState.Proposed);
 
     public DateOnly Today => clock.Today;
@@ -32,6 +34,7 @@ public sealed class TargetsPage(Targets targets, AgreementDesk agreements, BookC
     {
         Targets = targets.List();
         Reached = targets.Reached();
+        BonusDays = targets.BonusDays();
         Agreements = agreements.List();
     }
 
@@ -49,10 +52,24 @@ public sealed class TargetsPage(Targets targets, AgreementDesk agreements, BookC
         return RedirectToPage();
     }
 
-    public IActionResult OnPostTake(int reached)
+    public IActionResult OnPostUndo(int reached)
     {
-        targets.Take(reached, By);
-        Done = "It is given.";
+        targets.Undo(reached, By);
+        Done = "It is to be decided again.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostTakeAway(int target)
+    {
+        targets.TakeAway(target, By);
+        Done = "The target is taken away.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostTake(int reached, DateOnly? on)
+    {
+        targets.Take(reached, By, on);
+        Done = on is { } day ? $"It is given, dated {day.InWords()}." : "It is given; the next run takes it.";
         return RedirectToPage();
     }
 
