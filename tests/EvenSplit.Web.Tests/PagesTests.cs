@@ -73,7 +73,11 @@ public sealed partial class PagesTests : IAsyncLifetime
         var html = await refused.Content.ReadAsStringAsync();
         Assert.Contains("value=\"a lot\"", html, StringComparison.Ordinal);
         Assert.Contains("an amount with a decimal point", WebUtility.HtmlDecode(html), StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/2025-10/sales/A%2F1?handler=Fees", "/2025-10/sales/A%2F1", ("ProcessingFee", "2.00"))).StatusCode);
+        var shown = await (await PostAsync("/2025-10/sales/A%2F1?handler=Fees", "/2025-10/sales/A%2F1", ("ProcessingFee", "2.00"))).Content.ReadAsStringAsync();
+        Assert.Contains("What this would post", shown, StringComparison.Ordinal);
+        Assert.DoesNotContain("value=\"2.00\"", await GetAsync("/2025-10/sales/A%2F1"), StringComparison.Ordinal);
+        var seen = Seen().Match(shown).Groups[1].Value;
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/2025-10/sales/A%2F1?handler=Fees", "/2025-10/sales/A%2F1", ("ProcessingFee", "2.00"), ("seen.difference", seen))).StatusCode);
         Assert.Contains("value=\"2.00\"", await GetAsync("/2025-10/sales/A%2F1"), StringComparison.Ordinal);
     }
 
@@ -157,4 +161,7 @@ public sealed partial class PagesTests : IAsyncLifetime
 
     [GeneratedRegex("<[^>]+>")]
     private static partial Regex Tag();
+
+    [GeneratedRegex("name=\"seen.difference\" value=\"([^\"]*)\"")]
+    private static partial Regex Seen();
 }

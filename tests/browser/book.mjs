@@ -151,3 +151,18 @@ export async function figuresAgree(page, months) {
   expect(differing).toEqual([]);
   return { pages, figures };
 }
+
+/** Asks for the check of the book and waits for it: it compares everything and finds nothing. */
+export async function bookHolds(page) {
+  await page.goto(`${october}/books`);
+  await page.getByRole('link', { name: 'Check', exact: true }).click();
+  await press(page, page.getByRole('button', { name: 'Check now' }));
+  await expect(async () => {
+    await page.goto(`${october}/books/check`);
+    await expect(page.getByRole('button', { name: 'Check now' })).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 60_000 });
+  const table = page.getByRole('region', { name: 'Comparisons' });
+  expect(await table.locator('tbody tr').count()).toBeGreaterThanOrEqual(15);
+  await expect(table.locator('.minus')).toHaveCount(0);
+  await expect(page.getByText('were not compared')).toHaveCount(0);
+}

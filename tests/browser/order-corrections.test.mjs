@@ -1,5 +1,5 @@
 import { test, expect } from '@playwright/test';
-import { signIn, reach, press, type, october } from './book.mjs';
+import { agree, signIn, reach, press, type, october } from './book.mjs';
 
 /** After the month end in the same book (files run by name): what comes to light after an order is in: who brought it, what the fee really was. The lead corrects it by keyboard and reads why. */
 test.describe.configure({ mode: 'serial' });
@@ -52,6 +52,7 @@ test('corrects the fee; a difference follows the first entry', async () => {
   await expect(page.getByLabel('Processing fee, EUR')).toHaveValue('12.345');
   await type(page, page.getByLabel('Processing fee, EUR'), '9.50');
   await press(page, page.getByRole('button', { name: 'Correct the fees' }));
+  await agree(page, 'House');
   await expect(page.getByText('The fees are corrected; the differences are posted.')).toBeVisible();
   expect(await entries.getByRole('row').count()).toBeGreaterThan(before);
   await expect(entries.getByRole('row').filter({ hasText: 'Silver Birch Notebook' }).filter({ hasText: '−' }).first()).toBeVisible();

@@ -25,6 +25,13 @@ public sealed class SentForms(BookDbContext db) : IUseCase
         db.Database.ExecuteSql($"INSERT INTO SentForms (Token, At, LedTo) VALUES ({token}, {now.UtcTicks}, {address}) ON CONFLICT (Token) DO UPDATE SET LedTo = {address}");
     }
 
+    /// <summary>Takes the mark back of a form that was refused.</summary>
+    public void Forget(string token)
+    {
+        if (_sent is not null) db.Entry(_sent).State = EntityState.Detached;
+        db.SentForms.Where(f => f.Token == token).ExecuteDelete();
+    }
+
     /// <summary>Forgets those that nobody can send again.</summary>
     public void Thin()
     {

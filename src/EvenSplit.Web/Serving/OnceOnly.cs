@@ -49,6 +49,8 @@ internal sealed class OnceOnly(SentForms forms) : IAsyncPageFilter
                 _ => null,
             };
             if (address is not null) forms.Done(token, address);
+            // What was refused may be sent again as it is, whatever was kept of it meanwhile.
+            else if (http.Response.StatusCode >= StatusCodes.Status400BadRequest) forms.Forget(token);
         }
         finally
         {
