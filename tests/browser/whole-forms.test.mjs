@@ -99,7 +99,7 @@ for (const role of ['approver', 'bookkeeper']) {
     const shut = [];
     for (const address of all) {
       if ((await other.goto(address)).status() >= 400) continue;
-      for (const href of await other.evaluate(() => [...document.querySelectorAll('main a[href]')].map((a) => a.href).filter((h) => h.startsWith(location.origin)))) {
+      for (const href of await other.evaluate(() => [...document.querySelectorAll('main a[href]')].map((a) => new URL(a.getAttribute('href'), location.href).href).filter((h) => h.startsWith(location.origin)))) {
         const kind = href.replace(/\d+/g, '0').replace(/(people|terms|products)\/[a-z-]+/g, '$1/x');
         if ((asked.get(kind) ?? 0) >= 2) continue;
         asked.set(kind, (asked.get(kind) ?? 0) + 1);
