@@ -115,6 +115,28 @@ public sealed partial class FormLawTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_file_of_rates_shows_what_it_posts_for_the_past_and_posts_it_from_its_text()
+    {
+        await EarnedAsync();
+        _site.Do<EvenSplit.Books.Terms.AgreementDesk, int>(d =>
+        {
+            var draft = new EvenSplit.Books.Terms.AgreementDraft { Name = "Dollars", Basis = EvenSplit.Core.Basis.Contribution, Currency = "USD", From = new DateOnly(2026, 1, 1), Terms = [new() { Cases = [new() { PerUnit = "1.00" }] }] };
+            d.PutOn(d.Publish(null, draft, "Lena").Id!, "anna", new DateOnly(2026, 1, 1), "Lena");
+            return 0;
+        });
+        _site.Do<RecalculateOrders, int>(r => { r.RunAll(); return 0; });
+        var before = Entries().Length;
+        var token = (await FormAsync($"{Month}/sales/fees"))["__RequestVerificationToken"];
+        using var file = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new StringContent("Date,USD\n2026-10-01,1.10\n"), "RatesFile", "rates.csv" } };
+        var shown = WebUtility.HtmlDecode(await (await _lead.PostAsync($"{Month}/sales/fees?handler=Rates", file)).Content.ReadAsStringAsync());
+        Assert.Contains("What this would post", shown, StringComparison.Ordinal);
+        Assert.Equal(before, Entries().Length);
+        Assert.Equal(HttpStatusCode.Redirect, (await SendAsync($"{Month}/sales/fees?handler=Rates", Hidden(shown))).StatusCode);
+        Assert.Equal(before + 1, Entries().Length);
+        Assert.Equal(0, _site.Do<EvenSplit.Books.Checking.BookCheck, long>(c => c.Run().Differences));
+    }
+
+    [Fact]
     public async Task A_difference_that_has_moved_since_it_was_seen_is_shown_anew()
     {
         await EarnedAsync();

@@ -42,8 +42,8 @@ public sealed class SplitSheet(BookDbContext db, BookCache cache, BookClock cloc
         var ledger = new OrderLedger(rules, order, null, new NothingSoFar(), explain: true);
         var rows = ledger.SaleAmounts.GroupBy(a => (a.Key.Payee, a.Key.Agreement)).Select(g => Row(book, rules, ledger, g, price))
             .OrderBy(r => r.Role).ThenBy(r => r.Payee, StringComparer.Ordinal).ToArray();
-        var tax = OfHundred(order.Lines[0].Tax, price);
-        var fees = OfHundred(order.ProcessingFee!.Value + order.ChannelFee!.Value, price);
+        var tax = typical.Part(Hundred, typical.Tax);
+        var fees = typical.Part(Hundred, typical.ProcessingFee) + typical.Part(Hundred, typical.ChannelFee);
         long By(PayeeRole role) => rows.Where(r => r.Role == role).Sum(r => r.Amount);
         var house = Hundred - tax - fees - rows.Sum(r => r.Amount);
         var cost = OfHundred(ledger.Figures.Lines[0].Cost, price);

@@ -24,7 +24,8 @@ internal sealed record TypicalDeductions(long Charged, long Tax, long Processing
     {
         get
         {
-            string Percent(long part) => (100m * part / Charged).ToString("0.0", System.Globalization.CultureInfo.InvariantCulture) + " %";
+            // As the drawing has it of each hundred.
+            string Percent(long part) => (Part(100_00, part) / 100m).ToString("0.00", System.Globalization.CultureInfo.InvariantCulture) + " %";
             return Charged == 0
                 ? "Nothing has been sold yet, so that no tax and no fees are taken off."
                 : $"Taken off first, as on average over the last twelve months: tax {Percent(Tax)}, processing {Percent(ProcessingFee)}, channels {Percent(ChannelFee)} of what was charged.";

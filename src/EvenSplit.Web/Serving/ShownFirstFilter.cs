@@ -1,7 +1,9 @@
+using System.Reflection;
 using EvenSplit.Books;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.ModelBinding;
+using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 
 namespace EvenSplit.Web.Serving;
@@ -9,6 +11,13 @@ namespace EvenSplit.Web.Serving;
 /// <summary>Marks what posts a difference that the page itself has shown.</summary>
 [AttributeUsage(AttributeTargets.Method)]
 internal sealed class ShowsItselfAttribute : Attribute;
+
+/// <summary>Marks what takes a file that changes rules: its text goes with the form that is agreed to, in a field of its own.</summary>
+[AttributeUsage(AttributeTargets.Method)]
+internal sealed class KeepsFileAsAttribute(string field) : Attribute
+{
+    public string Field { get; } = field;
+}
 
 /// <summary>The form as it was sent, to be sent once more by whoever agrees to what it would post.</summary>
 /// <param name="Back">The page it stands on.</param>
@@ -27,8 +36,8 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
     {
         var request = context.HttpContext.Request;
         if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType) return;
-        // A file cannot be sent a second time by itself; those that change rules show what they change on a page of their own.
-        shown.Asks = request.Form.Files.Count == 0 && context.HandlerMethod?.MethodInfo.IsDefined(typeof(ShowsItselfAttribute), false) != true;
+        // A file cannot be sent a second time by itself: its text is, or what it changes is shown on a page of its own.
+        shown.Asks = (request.Form.Files.Count == 0 || KeptAs(context.HandlerMethod) is not null) && context.HandlerMethod?.MethodInfo.IsDefined(typeof(ShowsItselfAttribute), false) != true;
         shown.Seen = request.Form[Field].ToString();
     }
 
@@ -37,6 +46,11 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
         if (context.Exception is not NotSeenException { Difference: var difference }) return;
         var request = context.HttpContext.Request;
         var fields = request.Form.Where(f => f.Key != Field).SelectMany(f => f.Value.Select(v => KeyValuePair.Create(f.Key, v ?? ""))).ToArray();
+        if (KeptAs(context.HandlerMethod) is { } kept && request.Form.Files is [var file])
+        {
+            using var text = new StreamReader(file.OpenReadStream());
+            fields = [.. fields.Where(f => f.Key != kept), KeyValuePair.Create(kept, text.ReadToEnd())];
+        }
         context.ExceptionHandled = true;
         context.Result = new ViewResult
         {
@@ -44,4 +58,6 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
             ViewData = new ViewDataDictionary<ShownFirstView>(metadata, context.ModelState) { Model = new ShownFirstView(request.Path + request.QueryString, request.Path, fields, difference, cache.Find()!) },
         };
     }
+
+    private static string? KeptAs(HandlerMethodDescriptor? handler) => handler?.MethodInfo.GetCustomAttribute<KeepsFileAsAttribute>()?.Field;
 }

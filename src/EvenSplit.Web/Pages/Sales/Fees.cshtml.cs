@@ -1,3 +1,5 @@
+using System.ComponentModel.DataAnnotations;
+using System.Text;
 using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
@@ -21,6 +23,12 @@ public sealed class FeesPage(RateDesk desk) : BookPage
 
     [BindProperty]
     public IFormFile? RatesFile { get; set; }
+
+    /// <summary>The same as text, where what it changes was looked at first.</summary>
+    [BindProperty, StringLength(LargestRates)]
+    public string RatesText { get; set; } = "";
+
+    private const int LargestRates = 4 << 20;
 
     public IReadOnlyList<RowFault> RateFaults { get; private set; } = [];
 
@@ -86,14 +94,16 @@ public sealed class FeesPage(RateDesk desk) : BookPage
         return Answer([], $"The schedule of {id} is taken out.");
     }
 
+    [KeepsFileAs(nameof(RatesText))]
     public IActionResult OnPostRates()
     {
-        if (RatesFile is null || RatesFile.Length == 0) throw new RefusedException("Choose a file that is not empty.", "RatesFile");
-        using var content = RatesFile.OpenReadStream();
+        if (RatesText.Length == 0 && RatesFile is not { Length: > 0 }) throw new RefusedException("Choose a file that is not empty.", "RatesFile");
+        if (RatesFile?.Length > LargestRates) throw new RefusedException("More than 4 MB of rates: divide the file by years.", "RatesFile");
+        using var content = RatesText.Length > 0 ? new MemoryStream(Encoding.UTF8.GetBytes(RatesText)) : RatesFile!.OpenReadStream();
         (var added, RateFaults) = desk.Import(content, By);
         if (RateFaults.Count == 0)
         {
-            Done = added == 0 ? "Every rate of the file was there already." : $"{MoneyWords.Count(added, "rate")} taken; the orders they touch are being worked out again.";
+            Done = added == 0 ? "Every rate of the file was there already." : $"{MoneyWords.Count(added, "rate")} taken; what they change is posted.";
             return RedirectToPage();
         }
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
