@@ -121,6 +121,38 @@ public sealed class BackupTests : IDisposable
         Assert.Equal(0, services.GetRequiredService<BookCheck>().Run().Differences);
     }
 
+    /// <summary>The same drill with the file that was issued: the bank's word of it is understood as if nothing had been lost.</summary>
+    [Fact]
+    public void An_issued_file_is_taken_up_and_its_payments_are_sent_no_second_time()
+    {
+        var morning = _book.Pay(October);
+        Backup();
+        _book.Do<IssueRun>(i => i.Issue(morning.Id, Lead));
+        var lost = _book.Get<BookDbContext, string>(db => db.Remittances.Single(r => r.Payee == "anna").EndToEnd!);
+        var (file, name, text) = _book.Get<IssueRun, (PaymentFileRecord, string, string)>(i => i.FilesOf(morning.Id).First(f => f.Method == PayoutMethod.Bank) is var f && i.File(morning.Id, f.Id) is { } content ? (f, content.Name, content.Content) : default);
+        Assert.Equal("Issued", Assert.Throws<RefusedException>(() => _book.Do<FilesTakenUp>(f => f.Take(name, text, Lead))).Field);
+        Restore();
+
+        using var restored = EmptyFolder.ServicesOf(Other);
+        using var scope = restored.CreateScope();
+        var services = scope.ServiceProvider;
+        int Take(string content) => services.GetRequiredService<FilesTakenUp>().Take(name, content, Lead);
+        Assert.Throws<RefusedException>(() => Take("<Document/>"));
+        // Another amount than the run's: nothing of the file is taken.
+        Assert.Contains("No approved run", Assert.Throws<RefusedException>(() => Take(System.Text.RegularExpressions.Regex.Replace(text, "(<InstdAmt[^>]*>)[^<]*", "${1}0.01"))).Message, StringComparison.Ordinal);
+        services.GetRequiredService<BookDbContext>().ChangeTracker.Clear();
+        Assert.Equal(file.Payments, Take(text));
+        Assert.Throws<RefusedException>(() => Take(text));
+        Assert.Equal("", services.GetRequiredService<PaymentResults>().Read("s.xml", Statement(lost), Lead).Unknown);
+        services.GetRequiredService<RestoredBook>().TakenUp(Lead);
+        services.GetRequiredService<BookDbContext>().ChangeTracker.Clear();
+        services.GetRequiredService<IssueRun>().Issue(morning.Id, Lead);
+        var anna = services.GetRequiredService<BookDbContext>().Remittances.AsNoTracking().Single(r => r.Payee == "anna");
+        Assert.Equal((RemittanceState.Confirmed, lost), (anna.State, anna.EndToEnd));
+        Assert.Single(services.GetRequiredService<BookDbContext>().PaymentFiles.AsNoTracking().Where(f => f.Method == PayoutMethod.Bank));
+        Assert.Equal(0, services.GetRequiredService<BookCheck>().Run().Differences);
+    }
+
     private MadeBackup Backup() => _book.Get<BookBackup, MadeBackup>(b => b.Make(BackupPath, Passphrase, "root"));
 
     private void Restore() => RestoredBook.Restore(BackupPath, Passphrase, Other, EmptyFolder.ServicesOf, "root");

@@ -77,6 +77,9 @@ async function kill() {
   await gone;
 }
 
+/** Exits with 1, and throws, where something differs. */
+const holds = () => cli('check', '--data', `${killFolder}/book`);
+
 const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { encoding: 'utf8', maxBuffer: 2 ** 30, stdio: ['ignore', 'pipe', 'ignore'] });
 
 /** What is compared: figures of orders, and what each thing earned in all; a correction after a late event may stand in several entries. */
@@ -127,7 +130,8 @@ test('what was acknowledged is there once, whatever was killed', async () => {
         await new Promise((done) => setTimeout(done, 50));
       }
       acknowledged++;
-      if (killAt.includes(acknowledged)) restarting = kill().then(start);
+      // What a kill leaves behind holds by itself, before the application looks at it again.
+      if (killAt.includes(acknowledged)) restarting = kill().then(holds).then(start);
     }
   }));
   await restarting;
@@ -139,6 +143,6 @@ test('what was acknowledged is there once, whatever was killed', async () => {
     expect(comesTo(JSON.parse(cli('result', '--data', `${killFolder}/book`)))).toEqual(expected);
   }).toPass({ timeout: count > 5000 ? 600_000 : 90_000, intervals: [2000] });
   await kill();
-  expect(cli('check', '--data', `${killFolder}/book`)).not.toContain('differs');
+  holds();
   console.log(`${events.length} events acknowledged in ${(posted / 1000).toFixed(1)} s with ${kills} kills; all in the book ${((Date.now() - began) / 1000).toFixed(1)} s after the first.`);
 });

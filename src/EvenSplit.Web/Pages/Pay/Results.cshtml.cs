@@ -9,10 +9,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Reads what became of payments.</summary>
-public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts, RestoredBook restored) : BookPage
+public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts, RestoredBook restored, FilesTakenUp files) : BookPage
 {
     [BindProperty]
     public new IFormFile? File { get; set; }
+
+    /// <summary>A payment file that was issued after the backup.</summary>
+    [BindProperty]
+    public IFormFile? Issued { get; set; }
 
     public IReadOnlyList<PaymentMessageRecord> Messages { get; private set; } = [];
 
@@ -28,6 +32,15 @@ public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts, Re
 
     /// <summary>When the backup was made that the book came back from, as long as that is not settled.</summary>
     public DateTimeOffset? RestoredFrom => restored.From;
+
+    public async Task<IActionResult> OnPostIssuedAsync(CancellationToken cancellation)
+    {
+        if (Issued is null || Issued.Length == 0) throw new RefusedException("Choose a file that is not empty.", "Issued");
+        if (Issued.Length > PaymentResults.MostBytes) throw new RefusedException($"A file may have {PaymentResults.MostBytes / 1024 / 1024} MB.", "Issued");
+        using var reader = new StreamReader(Issued.OpenReadStream());
+        Done = $"{MoneyWords.Count(files.Take(Issued.FileName, await reader.ReadToEndAsync(cancellation), By), "payment")} taken up as sent.";
+        return RedirectToPage(new { handler = "" });
+    }
 
     public IActionResult OnPostTakenUp()
     {
