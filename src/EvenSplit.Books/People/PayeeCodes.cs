@@ -13,7 +13,7 @@ public sealed class PayeeCodes(BookDbContext db, BookCache cache, RulesChange ru
     public void Add(string payee, string code, DateOnly? from, DateOnly? to, string by)
     {
         var text = code.Trim();
-        if (cache.Get(db).Rules.FindPayee(new PayeeId(payee)) is null) throw new RefusedException($"There is no payee {payee}.");
+        if (!db.Payees.Any(p => p.Id == payee)) throw new RefusedException($"There is no payee {payee}.");
         if (text.Length == 0 || text.Any(char.IsWhiteSpace)) throw new RefusedException("Give one code, without a space.", "Code");
         Free(text, from, to, 0, payee);
         using var change = rulesChange.Begin();

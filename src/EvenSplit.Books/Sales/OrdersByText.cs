@@ -45,7 +45,7 @@ internal static class OrdersByText
     }
 
     /// <summary>Every code on an order, each once: from one to the next by the index.</summary>
-    private static IEnumerable<string> Codes(BookDbContext db) => db.Database.SqlQuery<string>(
+    public static IEnumerable<string> Codes(BookDbContext db) => db.Database.SqlQuery<string>(
         $"""
         WITH RECURSIVE Each (Value) AS (SELECT MIN(Code) FROM OrderCodes UNION ALL SELECT (SELECT MIN(Code) FROM OrderCodes WHERE Code > Each.Value) FROM Each WHERE Each.Value IS NOT NULL)
         SELECT Value FROM Each WHERE Value IS NOT NULL

@@ -1,9 +1,11 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Desk;
+using EvenSplit.Books.Model;
+using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
+public sealed class DeskPage(OpenDesk desk, FirstHour firstHour, BookClock clock) : BookPage
 {
     public DeskView View { get; private set; } = null!;
 
@@ -14,7 +16,36 @@ public sealed class DeskPage(OpenDesk desk, BookClock clock) : BookPage
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
-    public void OnGet() => View = desk.Find(Period);
+    private const string FirstHourOver = "evensplit-first-hour-over";
+
+    /// <summary>What a new book still needs before its first run; null once there is one, or where they were put away.</summary>
+    public IReadOnlyList<FirstStep>? FirstSteps { get; private set; }
+
+    public void OnGet()
+    {
+        View = desk.Find(Period);
+        FirstSteps = User.IsInRole(Roles.Lead) && !Request.Cookies.ContainsKey(FirstHourOver) ? firstHour.Find() : null;
+    }
+
+    /// <summary>Each on their own browser; nothing of the book changes.</summary>
+    public IActionResult OnPostFirstHourOver()
+    {
+        Response.Cookies.Append(FirstHourOver, "1", new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Lax, MaxAge = TimeSpan.FromDays(400), Secure = Request.IsHttps });
+        return RedirectToPage(new { handler = "" });
+    }
+
+    public string LinkTo(FirstStep step) => $"/{Period}/" + step.Kind switch
+    {
+        FirstStepKind.Policies => "books/policies",
+        FirstStepKind.Sales => "sales/import",
+        FirstStepKind.Unknown => "sales/unknown",
+        FirstStepKind.People => "people/new",
+        FirstStepKind.Agreements => "terms",
+        FirstStepKind.Fees => "sales/fees",
+        FirstStepKind.LookOver => "sales/quarantine",
+        FirstStepKind.SecondPerson => "users",
+        _ => "pay",
+    };
 
     /// <summary>The orders a ribbon sums: the foot of that list has the same figures.</summary>
     public string Orders => $"/{Period}/sales?kind=paid";
