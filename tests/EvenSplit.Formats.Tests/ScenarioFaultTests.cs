@@ -79,6 +79,8 @@ public sealed class ScenarioFaultTests
     [InlineData("$.products[0].returnDays", "-1", "$.products[0].returnDays: -1 is below 0.")]
     [InlineData("$.payees[1].role", "\"friend\"", "$.payees[1].role: 'friend' is none of affiliate, collaborator, vendor.")]
     [InlineData("$.payees[1].codes[0]", "\"anna\"", "$.payees[1].codes[0]: coupon code 'anna' belongs to payee 'anna' already.")]
+    [InlineData("$.payees[1].codes[0]", "{ \"code\": \"anna\", \"from\": \"2026-10-01\" }", "$.payees[1].codes[0]: coupon code 'anna' belongs to payee 'anna' already.")]
+    [InlineData("$.payees[1].codes[0]", "{ \"code\": \"bea\", \"from\": \"2026-10-01\", \"to\": \"2026-10-01\" }", "$.payees[1].codes[0]: coupon code 'bea' ends before it begins.")]
     [InlineData("$.payees[1].recruitedBy", "\"nobody\"", "$.payees[1].recruitedBy: there is no payee 'nobody'.")]
     [InlineData("$.payees[0].agreements[1].from", "\"2026-05-31\"", "$.payees[0].agreements[1]: referral agreements 'ref' and 'ref2' overlap")]
     [InlineData("$.payees[0].agreements[1]", """{ "id": "ref", "from": "2026-03-01" }""", "$.payees[0].agreements[1]: agreement 'ref' is there twice at once")]

@@ -30,4 +30,21 @@ public sealed class ScenarioTests
     [InlineData(RemittanceReason.BelowMinimum, "below-minimum")]
     [InlineData(RemittanceReason.Paid, "paid")]
     public void Reasons_are_written_with_hyphens(RemittanceReason reason, string word) => Assert.Equal(word, Words.WriteHyphenated(reason));
+
+    [Fact]
+    public void Codes_have_days_where_they_are_given_and_are_written_as_words_where_they_are_not()
+    {
+        const string scenario = """
+            { "book": { "currency": "EUR", "timeZone": "UTC", "clickModel": "last" }, "products": [], "agreements": [], "orders": [],
+              "payees": [ { "id": "anna", "role": "affiliate", "payoutCurrency": "EUR", "activeFrom": "2026-01-01", "agreements": [],
+                            "codes": [ "ANNA", { "code": "SPRING", "from": "2026-03-01" }, { "code": "SPRING", "to": "2025-06-01" } ] } ] }
+            """;
+        var facts = ScenarioReader.Read(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(scenario)));
+        Assert.Equal([new PayeeCode("ANNA"), new PayeeCode("SPRING", new DateOnly(2026, 3, 1)), new PayeeCode("SPRING", null, new DateOnly(2025, 6, 1))], facts.Rules.Payees.Single().Codes);
+        using var written = new MemoryStream();
+        ScenarioWriter.Write(facts, written);
+        Assert.Contains("""
+            "codes":["ANNA",{"code":"SPRING","from":"2026-03-01"},{"code":"SPRING","to":"2025-06-01"}]
+            """, System.Text.Encoding.UTF8.GetString(written.ToArray()), StringComparison.Ordinal);
+    }
 }

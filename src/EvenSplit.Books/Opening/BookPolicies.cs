@@ -3,14 +3,13 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books;
 
-/// <summary>The policies by which it is decided who brought an order. A change works every order out again; what runs have taken stays.</summary>
+/// <summary>The policies by which it is decided who brought an order. A change works every order out again; what runs have taken stays. Saved as they are, they are on record as looked at.</summary>
 public sealed class BookPolicies(BookDbContext db, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
     public void Save(ClickModel clickModel, bool allowSelfReferral, string by)
     {
         using var change = rulesChange.Begin();
         var book = db.Book.Single();
-        if ((book.ClickModel, book.AllowSelfReferral) == (clickModel, allowSelfReferral)) return;
         (book.ClickModel, book.AllowSelfReferral) = (clickModel, allowSelfReferral);
         audit.Note(by, "set policies", $"{(clickModel == ClickModel.First ? "first" : "last")} click, buyers' own orders {(allowSelfReferral ? "count" : "do not count")}");
         change.Commit();
