@@ -131,8 +131,15 @@ public sealed class PutRightTests : IDisposable
         _book.Do<TakeEvents>(t => t.RunAll());
         Assert.Equal(before, _book.Get<BookDbContext, long>(db => db.Orders.AsNoTracking().Single().FactsHash));
         cells["shipping"] = "9.92";
+        lines[1]["unit_price"] = "25";
+        // What it says otherwise, and what that posts, is shown first; nothing is changed by that.
+        _book.ShownFirst = (true, "");
+        var notSeen = Assert.Throws<NotSeenException>(Enter).Difference;
+        Assert.Equal(["shipping: from 4.92 to 9.92", "line y, unit price: from 24.00 to 25"], notSeen.Changes);
+        Assert.Equal(before, _book.Get<BookDbContext, long>(db => db.Orders.AsNoTracking().Single().FactsHash));
+        _book.ShownFirst = (true, notSeen.Fingerprint);
         Enter();
-        _book.Do<TakeEvents>(t => t.RunAll());
+        _book.ShownFirst = default;
         Assert.Equal(992, _book.Get<BookDbContext, long>(db => db.Orders.AsNoTracking().Single().Shipping));
         Assert.Null(_book.Get<HandEntry, object?>(h => h.Find("none")));
     }

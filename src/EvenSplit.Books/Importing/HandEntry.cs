@@ -23,7 +23,7 @@ public sealed record HandDraft
 /// Takes an order, a payment, a refund or a click that is typed in. It becomes an event and goes in by the same door as a shop's; unlike a shop, a person is
 /// told at once what is wrong with it.
 /// </summary>
-public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, AuditLog audit, CorrectOrder correct, BookDbContext db) : IUseCase
+public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, AuditLog audit, CorrectOrder correct, TakeEvents events, ShownFirst shown, BookCache cache, BookDbContext db) : IUseCase
 {
     public const string Source = "by hand";
 
@@ -36,10 +36,32 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
         var faults = Faults(draft.Kind, taken, [.. lines.Select(l => l.Index)]);
         if (faults.Length > 0) return faults;
         if (draft.Kind == SalesEventKind.Refund && CorrectRefund(taken, by)) return [];
-        var id = $"{Source}-{Guid.NewGuid():N}";
-        inbox.Store([new ReceivedEvent(id, Source, taken, body, clock.GetUtcNow())]);
+        var received = new ReceivedEvent($"{Source}-{Guid.NewGuid():N}", Source, taken, body, clock.GetUtcNow());
+        if (draft.Kind == SalesEventKind.Order && db.Orders.Where(o => o.OrderId == taken.Order).Select(o => (long?)o.Id).FirstOrDefault() is { } key) return ChangeOrder(key, received, by);
+        inbox.Store([received]);
         audit.Note(by, "enter by hand", $"{draft.Kind.ToString().ToLowerInvariant()} {taken.Order}");
         db.SaveChanges();
+        return [];
+    }
+
+    /// <summary>An order that is in the book is changed at once; what is said otherwise of it, and what that posts, is shown first.</summary>
+    private IReadOnlyList<FieldFault> ChangeOrder(long key, ReceivedEvent received, string by)
+    {
+        var order = received.Event.Order;
+        var changes = HandChanges.Between(Find(order)!.Value, received.Event.Rows);
+        using var transaction = db.BeginUnlessBegun();
+        audit.Note(by, "change order by hand", $"{order}: {string.Join("; ", changes)}");
+        db.SaveChanges();
+        var posting = new PostedAtOnce(db, cache.Get(db), clock.Today);
+        var became = "";
+        var difference = posting.Post([key], () =>
+        {
+            inbox.Store([received]);
+            if (events.TakeNow(Source, received.EventId) is { State: not EventState.Taken, Fault: var fault }) became = fault ?? "It could not be taken.";
+        });
+        if (became.Length > 0) return [new FieldFault("Cells[order_id]", became)];
+        posting.Seen(difference with { Changes = changes }, shown, $"change order by hand, {order}", by, clock.GetUtcNow());
+        transaction?.Commit();
         return [];
     }
 

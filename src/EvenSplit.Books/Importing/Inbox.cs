@@ -16,7 +16,7 @@ public sealed class Inbox(BookDbContext db, AuditLog audit) : IUseCase
     /// <summary>Stores events that are not known yet, all in one transaction: when this returns they are on disk.</summary>
     public void Store(IReadOnlyList<ReceivedEvent> events)
     {
-        using var transaction = db.Database.BeginTransaction();
+        using var transaction = db.BeginUnlessBegun();
         var ids = events.Select(e => e.EventId).ToArray();
         // Each source names its events; what one calls them says nothing of another's.
         var known = db.Inbox.AsNoTracking().Where(e => ids.Contains(e.EventId)).Select(e => new { e.Source, e.EventId }).AsEnumerable().Select(e => (e.Source, e.EventId)).ToHashSet();
@@ -34,7 +34,7 @@ public sealed class Inbox(BookDbContext db, AuditLog audit) : IUseCase
                 ReceivedAt = e.ReceivedAt,
             }));
         }
-        transaction.Commit();
+        transaction?.Commit();
     }
 
     /// <summary>How many events there are in each state; what was taken is not counted.</summary>

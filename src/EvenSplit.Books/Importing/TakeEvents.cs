@@ -27,6 +27,16 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
         }
     }
 
+    /// <summary>Takes one event before all others, in the caller's transaction.</summary>
+    /// <returns>What became of it.</returns>
+    internal InboxEventRecord TakeNow(string source, string eventId)
+    {
+        var record = db.Inbox.Single(e => e.Source == source && e.EventId == eventId);
+        Take([record]);
+        db.SaveChanges();
+        return record;
+    }
+
     private bool TakeBatch(int size)
     {
         db.ChangeTracker.Clear();

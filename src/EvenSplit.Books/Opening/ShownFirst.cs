@@ -11,7 +11,11 @@ public sealed record ChangedSum(string? Payee, Money Amount, int Entries);
 /// <param name="Orders">How many orders it reaches.</param>
 /// <param name="Sums">Empty where the orders are too many to work out beforehand.</param>
 /// <param name="Fingerprint">Says which difference was seen.</param>
-public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sums, bool AreTooMany, string Fingerprint);
+public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sums, bool AreTooMany, string Fingerprint)
+{
+    /// <summary>What is said otherwise of the one thing that is changed, field by field; empty where that is plain from the form.</summary>
+    public IReadOnlyList<string> Changes { get; init; } = [];
+}
 
 /// <summary>A change of rules would post something that nobody has seen yet. Nothing was changed.</summary>
 public sealed class NotSeenException(PostedDifference difference) : Exception("The difference was not seen yet.")

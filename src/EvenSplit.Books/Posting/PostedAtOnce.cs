@@ -35,11 +35,13 @@ internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly 
     }
 
     /// <param name="ids">Keys of orders, in the order of their payments.</param>
-    public PostedDifference Post(long[] ids)
+    /// <param name="change">Changes their facts and posts what they come to; null where that is only to be worked out again.</param>
+    public PostedDifference Post(long[] ids, Action? change = null)
     {
         var houseBefore = House(ids);
         db.ChangeTracker.Clear();
-        new OrderPosting(db, after, today).Recalculate(ids);
+        if (change is not null) change();
+        else new OrderPosting(db, after, today).Recalculate(ids);
         db.ChangeTracker.Clear();
         var sums = db.Entries.Where(e => e.Id >= _firstEntry).GroupBy(e => new { e.Payee, e.Currency }).Select(g => new { g.Key.Payee, g.Key.Currency, Sum = g.Sum(e => e.Amount), Count = g.Count() }).AsEnumerable()
             .OrderBy(s => s.Payee, StringComparer.Ordinal).ThenBy(s => s.Currency, StringComparer.Ordinal)
@@ -51,9 +53,12 @@ internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly 
 
     /// <summary>Posts what facts of some orders come to that were changed in this transaction, once it was seen.</summary>
     /// <exception cref="NotSeenException">It was not shown yet.</exception>
-    public void PostSeen(long[] ids, ShownFirst shown, string words, string by, DateTimeOffset at)
+    public void PostSeen(long[] ids, ShownFirst shown, string words, string by, DateTimeOffset at) => Seen(Post(ids), shown, words, by, at);
+
+    /// <summary>Says why, once the difference was seen.</summary>
+    /// <exception cref="NotSeenException">It was not shown yet.</exception>
+    public void Seen(PostedDifference difference, ShownFirst shown, string words, string by, DateTimeOffset at)
     {
-        var difference = Post(ids);
         if (shown.Asks && difference.Sums.Count > 0 && shown.Seen != difference.Fingerprint) throw new NotSeenException(difference);
         Explain(words, by, at);
     }

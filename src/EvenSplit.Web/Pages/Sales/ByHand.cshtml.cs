@@ -97,7 +97,7 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
         var faults = entry.Enter(new HandDraft { Kind = Kind, Cells = Cells, Lines = Lines }, By);
         if (faults.Count == 0)
         {
-            Done = "It is stored and taken into the book in a moment.";
+            Done = "It is stored; what was in the book already is put right, what is new is taken into it in a moment.";
             return Redirect($"/{Period}/sales/by-hand?kind={Kind}");
         }
         Refuse(faults);
