@@ -115,3 +115,16 @@ test('an order was only a try, and was not', async () => {
   await press(page, page.getByRole('button', { name: 'It was no test' }));
   await agreedTo();
 });
+
+test('an order is changed by hand: it says what is said otherwise, and what that posts', async () => {
+  test.setTimeout(200_000);
+  await page.goto(`${october}/sales?kind=paid`);
+  await page.goto(await page.locator('a[data-open]').first().getAttribute('href'));
+  await press(page, page.getByRole('link', { name: 'Change it by hand' }));
+  const price = page.getByLabel('Line 1, price a unit');
+  const before = await price.inputValue();
+  await type(page, price, '199.00');
+  await press(page, page.getByRole('button', { name: 'Enter it' }));
+  await expect(page.getByText(`unit price: from ${before} to 199.00`)).toBeVisible();
+  await agreedTo();
+});
