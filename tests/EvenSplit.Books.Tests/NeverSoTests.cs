@@ -97,6 +97,11 @@ public sealed class NeverSoTests : IDisposable
         Assert.Equal(earned, _book.Owed("anna"));
         var (cells, lines) = _book.Get<HandEntry, (Dictionary<string, string>, IReadOnlyList<Dictionary<string, string>>)>(h => h.FindRefund("R")!.Value);
         Assert.Equal(("A", "refund", "12.00"), (cells["order_id"], cells["kind"], lines.Single()["goods"]));
+        // An id that another order's refund has corrects nothing.
+        _book.ImportOrders(Row("B"));
+        var ofAnother = new Dictionary<string, string>(cells) { ["order_id"] = "B" };
+        var fault = Assert.Single(_book.Get<HandEntry, IReadOnlyList<Forms.FieldFault>>(h => h.Enter(new HandDraft { Kind = SalesEventKind.Refund, Cells = ofAnother, Lines = [.. lines] }, Lead)));
+        Assert.Equal(("Cells[refund_id]", "There is a refund R of order A already; give this one another id."), (fault.Field, fault.Message));
         lines[0]["goods"] = "24.00";
         _book.Do<HandEntry>(h => Assert.Empty(h.Enter(new HandDraft { Kind = SalesEventKind.Refund, Cells = cells, Lines = [.. lines] }, Lead)));
         Assert.True(_book.Owed("anna") < left);

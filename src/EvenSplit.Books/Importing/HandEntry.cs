@@ -35,7 +35,7 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
         if (read is not ({ } taken, { } body)) return [new FieldFault("Lines", "Type in at least one line.")];
         var faults = Faults(draft.Kind, taken, [.. lines.Select(l => l.Index)]);
         if (faults.Length > 0) return faults;
-        if (draft.Kind == SalesEventKind.Refund && CorrectRefund(taken, by)) return [];
+        if (draft.Kind == SalesEventKind.Refund && CorrectRefund(taken, by) is { } corrected) return corrected;
         var received = new ReceivedEvent($"{Source}-{Guid.NewGuid():N}", Source, taken, body, clock.GetUtcNow());
         if (draft.Kind == SalesEventKind.Order && db.Orders.Where(o => o.OrderId == taken.Order).Select(o => (long?)o.Id).FirstOrDefault() is { } key) return ChangeOrder(key, received, by);
         inbox.Store([received]);
@@ -66,12 +66,15 @@ public sealed class HandEntry(Inbox inbox, ReadImport imports, BookClock clock, 
     }
 
     /// <summary>A refund that is in the book is put right at once; what that posts is shown first.</summary>
-    private bool CorrectRefund(SalesEvent taken, string by)
+    /// <returns>What is at fault; null where there is no such refund yet.</returns>
+    private IReadOnlyList<FieldFault>? CorrectRefund(SalesEvent taken, string by)
     {
         var read = (ReadRefund)taken.Rows.Select((cells, i) => new CsvRow(i, cells)).InGroups(ImportKind.Refunds, imports.Reader()).First();
-        if (!db.AllRefunds.Any(r => r.RefundId == read.Id)) return false;
+        var order = db.AllRefunds.Where(r => r.RefundId == read.Id).Join(db.Orders, r => r.OrderId, o => o.Id, (r, o) => o.OrderId).FirstOrDefault();
+        if (order is null) return null;
+        if (order != taken.Order) return [new FieldFault("Cells[refund_id]", $"There is a refund {read.Id} of order {order} already; give this one another id.")];
         correct.CorrectRefund(read.Refund!, by);
-        return true;
+        return [];
     }
 
     /// <summary>A refund as it is, cell by cell, withdrawn ones too.</summary>
