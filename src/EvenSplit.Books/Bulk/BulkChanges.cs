@@ -2,6 +2,7 @@ using System.Text;
 using System.Text.Json;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Payouts;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
@@ -12,9 +13,9 @@ namespace EvenSplit.Books.Bulk;
 /// <summary>A file of changes with what it would change today.</summary>
 public sealed record BulkView(BulkChangeRecord Record, BulkDifferences Differences);
 
-/// <summary>Takes files of changes to the catalogue and to terms: shows each as a difference, applies it whole or not at all, and undoes it.</summary>
+/// <summary>Takes files of changes to the catalogue, to terms and to payees: shows each as a difference, applies it whole or not at all, and undoes it.</summary>
 public sealed class BulkChanges(
-    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, AgreementDesk agreements, PersonalTerms personal, ThingsInUse inUse, RulesChange rulesChange) : IUseCase
+    BookDbContext db, BookCache cache, BookClock clock, AuditLog audit, ProductDesk products, ProductsFile productsFile, TermsFile termsFile, PayeesChange payees, Sealed @sealed, AgreementDesk agreements, PersonalTerms personal, ThingsInUse inUse, RulesChange rulesChange) : IUseCase
 {
     public const int MaxBytes = 8 * 1024 * 1024;
 
@@ -36,7 +37,7 @@ public sealed class BulkChanges(
         {
             throw new RefusedException("Say from which day the terms hold, tomorrow at the earliest; for a day in the past write the agreement's next version, which is rehearsed first.", "From");
         }
-        var record = new BulkChangeRecord { Kind = kind, FileName = Path.GetFileName(fileName), Content = content, IsWhole = isWhole, From = kind == BulkKind.Terms ? from : null, By = by, At = clock.GetUtcNow() };
+        var record = new BulkChangeRecord { Kind = kind, FileName = Path.GetFileName(fileName), Content = kind == BulkKind.Payees ? Convert.ToBase64String(@sealed.CloseText(content)) : content, IsWhole = isWhole, From = kind == BulkKind.Terms ? from : null, By = by, At = clock.GetUtcNow() };
         BulkDifferences differences;
         try
         {
@@ -64,14 +65,19 @@ public sealed class BulkChanges(
         if (record.State != BulkState.Shown) throw new RefusedException("This file has been dealt with already.");
         var differences = Compare(record);
         if (differences.Faults is [var fault, ..]) throw new RefusedException($"The book has changed since the file was shown; row {fault.Row}, {fault}.");
-        if (record.Kind == BulkKind.Products) ApplyProducts(record, by);
-        else ApplyTerms(record, by);
+        switch (record.Kind)
+        {
+            case BulkKind.Products: ApplyProducts(record, by); break;
+            case BulkKind.Payees: record.Before = payees.Apply(Text(record), by); break;
+            default: ApplyTerms(record, by); break;
+        }
         record.State = BulkState.Applied;
+        if (record.Kind == BulkKind.Payees) record.Content = "";
         audit.Note(by, "apply", record.FileName);
         change.Commit();
     }
 
-    /// <summary>Puts products back as they were; withdraws terms that are not in force yet.</summary>
+    /// <summary>Puts products and payees back as they were; withdraws terms that are not in force yet.</summary>
     /// <exception cref="RefusedException">It is not applied, a product it added has been sold, or the terms have come into force.</exception>
     public void Undo(int id, string by)
     {
@@ -84,12 +90,17 @@ public sealed class BulkChanges(
             change.Commit();
             return;
         }
-        var before = JsonSerializer.Deserialize<ProductsBefore>(text)!;
-        foreach (var added in before.Added) Remove(added);
-        foreach (var changed in before.Changed) Put(changed, by);
+        if (record.Kind == BulkKind.Payees) payees.Undo(text, by);
+        else UndoProducts(JsonSerializer.Deserialize<ProductsBefore>(text)!, by);
         record.State = BulkState.Undone;
         audit.Note(by, "undo", record.FileName);
         change.Commit();
+    }
+
+    private void UndoProducts(ProductsBefore before, string by)
+    {
+        foreach (var added in before.Added) Remove(added);
+        foreach (var changed in before.Changed) Put(changed, by);
     }
 
     private void UndoTerms(BulkChangeRecord record, TermsMade made, string by)
@@ -108,14 +119,17 @@ public sealed class BulkChanges(
         var record = db.BulkChanges.Known(c => c.Id == id);
         if (record.State != BulkState.Shown) return;
         record.State = BulkState.Discarded;
+        if (record.Kind == BulkKind.Payees) record.Content = "";
         audit.Note(by, "discard", record.FileName);
         db.SaveChanges();
     }
 
+    private MemoryStream Text(BulkChangeRecord record) => new(Encoding.UTF8.GetBytes(record.Kind == BulkKind.Payees ? @sealed.OpenText(Convert.FromBase64String(record.Content)) : record.Content));
+
     private BulkDifferences Compare(BulkChangeRecord record)
     {
-        using var file = new MemoryStream(Encoding.UTF8.GetBytes(record.Content));
-        return record.Kind == BulkKind.Products ? CompareProducts(record, file) : CompareTerms(record, file);
+        using var file = Text(record);
+        return record.Kind switch { BulkKind.Products => CompareProducts(record, file), BulkKind.Payees => payees.Compare(file), _ => CompareTerms(record, file) };
     }
 
     private BulkDifferences CompareProducts(BulkChangeRecord record, Stream file)
@@ -137,7 +151,7 @@ public sealed class BulkChanges(
 
     private void ApplyProducts(BulkChangeRecord record, string by)
     {
-        using var file = new MemoryStream(Encoding.UTF8.GetBytes(record.Content));
+        using var file = Text(record);
         var (read, _, _) = productsFile.Read(file);
         var changed = read.Where(r => productsFile.Parts(r.Was, r.Becomes).Count > 0).ToArray();
         var gone = Gone(record, read);
@@ -192,7 +206,7 @@ public sealed class BulkChanges(
 
     private void ApplyTerms(BulkChangeRecord record, string by)
     {
-        using var file = new MemoryStream(Encoding.UTF8.GetBytes(record.Content));
+        using var file = Text(record);
         var (book, from) = (cache.Get(db), record.From!.Value);
         var (lastVersion, lastPersonal) = (db.AgreementVersions.Max(v => (int?)v.Id) ?? 0, db.PersonalTerms.Max(t => (int?)t.Id) ?? 0);
         var ends = db.PersonalTerms.AsNoTracking().ToDictionary(t => t.Id, t => t.To);

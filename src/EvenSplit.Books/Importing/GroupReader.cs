@@ -1,3 +1,4 @@
+using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
@@ -44,12 +45,17 @@ internal static class RowGrouping
         ImportKind.Refunds => RefundsCsv.Read(rows, reader.Rules.Policy.Time, reader.HeldOrder).Select(g => new ReadRefund(g.Id, g.Rows, g.Value, [.. g.Faults])),
         _ => ClicksCsv.Read(rows, reader.Rules).Select(g => new ReadClick(g.Id, g.Rows, g.Value, [.. g.Faults])),
     };
+}
 
+public static class ImportKinds
+{
     /// <summary>The columns that a file of a kind has.</summary>
     public static CsvColumns Columns(this ImportKind kind) => kind switch
     {
         ImportKind.Orders => OrdersCsv.Columns,
         ImportKind.Refunds => RefundsCsv.Columns,
+        ImportKind.Products => ProductsFile.Columns,
+        ImportKind.Payees => PayeesFile.Columns,
         _ => ClicksCsv.Columns,
     };
 }

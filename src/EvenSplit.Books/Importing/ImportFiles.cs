@@ -1,5 +1,5 @@
 using EvenSplit.Books.Model;
-using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Shops;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
@@ -9,32 +9,22 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
 {
     public const long MaxBytes = 500L * 1024 * 1024;
 
-    /// <summary>Sources whose files call columns otherwise, as they are remembered.</summary>
-    public IReadOnlyList<FileSourceRecord> Sources() => db.FileSources.AsNoTracking().OrderBy(s => s.Name).ThenBy(s => s.Kind).ToArray();
-
-    /// <summary>Remembers what a source's files call our columns, and gives it; nothing typed gives what is remembered.</summary>
-    /// <param name="source">The shop or system; empty remembers nothing.</param>
-    /// <param name="columnNames">A line each, as <see cref="ColumnNames"/> reads them.</param>
-    /// <exception cref="RefusedException">A line cannot be read.</exception>
-    public string Remember(ImportKind kind, string source, string columnNames, string by)
-    {
-        var (name, typed) = (source.Trim(), columnNames.Replace("\r", "", StringComparison.Ordinal).Trim());
-        if (!ColumnNames.TryParse(typed, kind.Columns(), out _, out var fault)) throw new RefusedException(fault, "ColumnNames");
-        if (name.Length == 0) return typed;
-        var known = db.FileSources.Where(s => s.Kind == kind).AsEnumerable().FirstOrDefault(s => string.Equals(s.Name, name, StringComparison.OrdinalIgnoreCase));
-        if (typed.Length == 0) return known?.ColumnNames ?? "";
-        if (known is null) db.FileSources.Add(new FileSourceRecord { Name = name, Kind = kind, ColumnNames = typed });
-        else known.ColumnNames = typed;
-        audit.Note(by, "remember columns", $"{name}, {kind.ToString().ToLowerInvariant()}");
-        db.SaveChanges();
-        return typed;
-    }
+    /// <summary>A file whose columns nobody has said is thrown away after these days.</summary>
+    private const int DaysToSayColumns = 7;
 
     /// <summary>Keeps a copy of the file below the book's folder and queues it.</summary>
-    /// <param name="columnNames">What the file calls our columns, as <see cref="Remember"/> gave it.</param>
+    /// <param name="layout">How it says what ours say, as <see cref="FileLayout.ToString"/> writes it; empty where it is one of ours.</param>
     /// <returns>The import's id.</returns>
     /// <exception cref="RefusedException">The file is empty or larger than <see cref="MaxBytes"/>.</exception>
-    public async Task<int> QueueAsync(ImportKind kind, string fileName, Stream content, string by, string columnNames = "", CancellationToken cancellation = default)
+    public async Task<int> QueueAsync(ImportKind kind, string fileName, Stream content, string by, string layout = "", CancellationToken cancellation = default) =>
+        (await KeepAsync(kind, ImportState.Waiting, fileName, content, by, layout, cancellation)).Id;
+
+    /// <summary>Keeps a copy of a file of which is not known yet what its columns are.</summary>
+    /// <exception cref="RefusedException">The file is empty or larger than <see cref="MaxBytes"/>.</exception>
+    internal Task<ImportRecord> KeepUnreadAsync(string fileName, Stream content, string by, CancellationToken cancellation) =>
+        KeepAsync(ImportKind.Orders, ImportState.Columns, fileName, content, by, "", cancellation);
+
+    private async Task<ImportRecord> KeepAsync(ImportKind kind, ImportState state, string fileName, Stream content, string by, string layout, CancellationToken cancellation)
     {
         var storedAs = $"{Guid.NewGuid():N}.csv";
         var path = Path.Combine(place.Uploads, storedAs);
@@ -61,18 +51,19 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
         var import = new ImportRecord
         {
             Kind = kind,
+            State = state,
             // Of a path on any system only the last part is a name.
             FileName = fileName[(fileName.LastIndexOfAny(['/', '\\']) + 1)..],
             StoredAs = storedAs,
             Bytes = bytes,
-            ColumnNames = columnNames,
+            ColumnNames = layout,
             By = by,
             At = clock.GetUtcNow(),
         };
         db.Imports.Add(import);
-        audit.Note(by, "import", import.FileName);
+        if (state == ImportState.Waiting) audit.Note(by, "import", import.FileName);
         await db.SaveChangesAsync(cancellation);
-        return import.Id;
+        return import;
     }
 
     public ImportRecord? Find(int id) => db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == id);
@@ -83,4 +74,18 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
     /// <summary>The next import that is waiting or was interrupted.</summary>
     public int? NextWaiting() => db.Imports.Where(i => i.State == ImportState.Waiting || i.State == ImportState.Running)
         .OrderBy(i => i.Id).Select(i => (int?)i.Id).FirstOrDefault();
+
+    /// <summary>Puts a file away that is not to be read, or is read another way.</summary>
+    internal void PutAway(ImportRecord import)
+    {
+        if (import.StoredAs is { } stored) File.Delete(Path.Combine(place.Uploads, stored));
+        db.Imports.Remove(import);
+    }
+
+    /// <summary>Throws files away of which nobody has said in a week what their columns are.</summary>
+    internal void PutAwayOld()
+    {
+        var since = clock.GetUtcNow().AddDays(-DaysToSayColumns);
+        foreach (var old in db.Imports.Where(i => i.State == ImportState.Columns && i.At < since).ToArray()) PutAway(old);
+    }
 }

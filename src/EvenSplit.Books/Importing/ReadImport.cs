@@ -4,6 +4,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Shops;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
@@ -30,7 +31,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         try
         {
             using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
-            using var table = new CsvTable(file, import.Kind.Columns(), ColumnNames.TryParse(import.ColumnNames, import.Kind.Columns(), out var names, out _) ? names : null);
+            using var table = new CsvTable(file, import.Kind.Columns(), FileLayout.TryParse(import.ColumnNames, import.Kind.Columns(), out var layout, out _) ? layout : null);
             import.ExtraColumns = string.Join(", ", table.ExtraColumns);
             foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).InBatches(() => _batch))
             {

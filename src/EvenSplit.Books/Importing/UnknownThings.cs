@@ -52,7 +52,7 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
 
     private const int Most = 200;
 
-    private sealed record NamedProduct(string Id, long Orders, string? Price);
+    private sealed record NamedProduct(string Id, long Orders, string? Price, string? Name);
 
     /// <summary>The most frequent first.</summary>
     public IReadOnlyList<UnknownProduct> Products()
@@ -62,11 +62,11 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
         [
             .. db.Database.SqlQuery<NamedProduct>(
                 $"""
-                SELECT json_extract(q.Cells, '$.product') AS Id, COUNT(DISTINCT q."Group") AS Orders, MAX(json_extract(q.Cells, '$.unit_price')) AS Price
+                SELECT json_extract(q.Cells, '$.product') AS Id, COUNT(DISTINCT q."Group") AS Orders, MAX(json_extract(q.Cells, '$.unit_price')) AS Price, MAX(json_extract(q.Cells, '$.product_name')) AS Name
                 FROM Quarantine q JOIN Imports i ON i.Id = q.ImportId
                 WHERE q.State = {(int)QuarantineState.Waiting} AND i.Kind = {(int)ImportKind.Orders} AND json_extract(q.Cells, '$.product') <> '' GROUP BY 1
                 """).AsEnumerable().Where(p => !rules.HasProduct(new ProductId(p.Id))).OrderByDescending(p => p.Orders).ThenBy(p => p.Id, StringComparer.Ordinal).Take(Most)
-                .Select(p => new UnknownProduct(p.Id, p.Orders, Titled(p.Id), p.Price ?? "")),
+                .Select(p => new UnknownProduct(p.Id, p.Orders, p.Name ?? Titled(p.Id), p.Price ?? "")),
         ];
     }
 
@@ -126,7 +126,7 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
     }
 
     /// <summary>Who brought an order was there when it was placed.</summary>
-    private DateOnly FirstUse(string code) => db.OrderCodes.Where(c => c.Code == code).Join(db.Orders, c => c.OrderId, o => o.Id, (c, o) => (DateTimeOffset?)o.PlacedAt).Min() is { } first ? cache.Get(db).Time.DateOf(first) : clock.Today;
+    private DateOnly FirstUse(string code) => db.FirstUse(code) is { } first ? cache.Get(db).Time.DateOf(first) : clock.Today;
 
     /// <summary>field-guide_owls: Field guide owls.</summary>
     private static string Titled(string id)

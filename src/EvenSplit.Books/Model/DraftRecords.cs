@@ -40,18 +40,19 @@ public sealed class RehearsalRecord
     public DateTimeOffset AskedAt { get; set; }
 }
 
-public enum BulkKind { Products, Terms }
+public enum BulkKind { Products, Terms, Payees }
 
 public enum BulkState { Shown, Applied, Undone, Discarded }
 
-/// <summary>A file of changes to the catalogue or to terms: shown as a difference first, then applied whole or not at all.</summary>
+/// <summary>A file of changes to the catalogue, to terms or to payees: shown as a difference first, then applied whole or not at all.</summary>
 public sealed class BulkChangeRecord
 {
     public int Id { get; set; }
     public BulkKind Kind { get; set; }
     public required string FileName { get; set; }
-    /// <summary>The file itself; the difference is worked out from it anew each time it is shown.</summary>
+    /// <summary>The file itself; the difference is worked out from it anew each time it is shown. Of payees sealed while it waits, and gone after: account numbers may stand in it.</summary>
     public required string Content { get; set; }
+
     /// <summary>For products: whether those the file does not have are to go.</summary>
     public bool IsWhole { get; set; }
     /// <summary>For terms: the day from which they hold.</summary>

@@ -2,9 +2,11 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books.Model;
 
-public enum ImportKind { Orders, Refunds, Clicks }
+/// <remarks>Files of products and payees are shown as a difference first; they are imports only while their columns are found out.</remarks>
+public enum ImportKind { Orders, Refunds, Clicks, Products, Payees }
 
-public enum ImportState { Waiting, Running, Done, Refused }
+/// <remarks>Columns: somebody has to say what its columns are.</remarks>
+public enum ImportState { Waiting, Running, Done, Refused, Columns }
 
 /// <summary>One file on its way in. Its state lives here, so a restart goes on with it and a reload shows where it is.</summary>
 public sealed class ImportRecord
@@ -22,7 +24,7 @@ public sealed class ImportRecord
     public long Changed { get; set; }
     public long Unchanged { get; set; }
     public long Quarantined { get; set; }
-    /// <summary>What the file calls our columns, a line each; empty where it calls them as we do.</summary>
+    /// <summary>How the file says what ours say, a line each; empty where it is one of ours.</summary>
     public string ColumnNames { get; set; } = "";
     /// <summary>Columns the file had and the book has no use for.</summary>
     public string ExtraColumns { get; set; } = "";

@@ -36,11 +36,43 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft, string by)
     {
         if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is not { } known) throw new RefusedException($"There is no payee {payee}.");
-        var fields = new FieldReader();
-        var (seal, shown) = draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, known.PayoutCurrency.Code, fields);
-        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
-        if (fields.Faults.Count > 0) return fields.Faults;
+        if (Faults(draft, known.PayoutCurrency.Code) is { Count: > 0 } faults) return faults;
         using var transaction = db.Database.BeginTransaction();
+        Enter(payee, draft, known.PayoutCurrency.Code, by);
+        transaction.Commit();
+        return [];
+    }
+
+    /// <param name="currency">In which the payee is paid: it decides whether the bank has to be named.</param>
+    internal IReadOnlyList<FieldFault> Faults(PayoutDetailsDraft draft, string currency)
+    {
+        var fields = new FieldReader();
+        _ = Read(draft, currency, fields);
+        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
+        return fields.Faults;
+    }
+
+    /// <summary>As details are shown ever after.</summary>
+    internal string Masked(PayoutDetailsDraft draft) => Read(draft, "", new FieldReader()).Shown;
+
+    /// <summary>Whether a payee's latest details that were not refused look the same.</summary>
+    internal bool IsHeld(string payee, PayoutDetailsDraft draft) => db.PayoutDetails.Where(d => d.Payee == payee && d.RefusedBy == null).OrderByDescending(d => d.Id).Select(d => d.Shown).FirstOrDefault() == Masked(draft);
+
+    /// <summary>Takes a proposal back.</summary>
+    internal void Withdraw(int id, string by)
+    {
+        var details = Open(id);
+        details.RefusedBy = by;
+        audit.Note(by, "take back payout details", $"{details.Payee}: {details.Shown}");
+    }
+
+    private (Action<PayoutDetailsRecord> Seal, string Shown) Read(PayoutDetailsDraft draft, string currency, FieldReader fields) =>
+        draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, currency, fields);
+
+    /// <summary>Proposes details that are known to be sound, within the caller's transaction.</summary>
+    internal void Enter(string payee, PayoutDetailsDraft draft, string currency, string by)
+    {
+        var (seal, shown) = Read(draft, currency, new FieldReader());
         foreach (var waiting in db.PayoutDetails.Where(d => d.Payee == payee && d.ConfirmedBy == null && d.RefusedBy == null)) waiting.RefusedBy = by;
         var details = new PayoutDetailsRecord { Payee = payee, Method = draft.Method, Protected = [], Shown = shown, ProposedBy = by, ProposedAt = clock.GetUtcNow() };
         db.PayoutDetails.Add(details);
@@ -49,8 +81,6 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         // Sealed for its row, whose id is known from here on.
         seal(details);
         db.SaveChanges();
-        transaction.Commit();
-        return [];
     }
 
     private (Action<PayoutDetailsRecord> Seal, string Shown) ReadAccount(PayoutDetailsDraft draft, string currency, FieldReader fields)

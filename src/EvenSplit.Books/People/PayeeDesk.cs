@@ -149,13 +149,16 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
 
     private int NextPosition() => db.Payees.Count() + db.ChangeTracker.Entries<PayeeRecord>().Count(e => e.State == EntityState.Added);
 
-    /// <param name="id">The payee to change; null adds one.</param>
-    /// <returns>The payee's id, or the fields at fault.</returns>
-    public (string? Id, IReadOnlyList<FieldFault> Faults) Save(string? id, PayeeDraft draft, string by)
+    /// <summary>What of a payee as typed cannot be taken.</summary>
+    /// <param name="id">The payee to change; null for somebody new.</param>
+    internal IReadOnlyList<FieldFault> Faults(string? id, PayeeDraft draft) => Read(id, draft).Faults;
+
+    private sealed record ReadPayee(string Name, Currency Currency, string[] Codes, long Minimum, Rate Withholding, Rate Recoup, long TransferFee, PayoutSchedule Schedule);
+
+    private (ReadPayee Read, IReadOnlyList<FieldFault> Faults) Read(string? id, PayeeDraft draft)
     {
         var fields = new FieldReader();
         var codes = draft.Codes.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries).DistinctBy(CouponCode.Normal).ToArray();
-        var normal = codes.Select(CouponCode.Normal).ToHashSet();
         var name = fields.Required("Name", draft.Name, "Give the payee's name.");
         var currency = fields.Currency("PayoutCurrency", draft.PayoutCurrency, "Choose the currency they are paid in.");
         if (draft.ActiveFrom is null) fields.Refuse("ActiveFrom", "Say from which day they are active.");
@@ -168,53 +171,89 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         if (!PayoutSchedule.TryParse(draft.Schedule.Trim().ToLowerInvariant(), out var schedule)) fields.Refuse("Schedule", "Write monthly, monthly-working, twice, weekly-1 to weekly-7, every-10-from-2026-01-05, or request.");
         if (draft.ActiveTo <= draft.ActiveFrom) fields.Refuse("ActiveTo", "That is before they become active.");
         if (draft.RecruitedBy.Length > 0 && (draft.RecruitedBy == id || cache.Get(db).Rules.FindPayee(new PayeeId(draft.RecruitedBy)) is null)) fields.Refuse("RecruitedBy", "Choose another payee.");
-        var held = id is null ? [] : db.PayeeCodes.Where(c => c.PayeeId == id).Select(c => c.Code).AsEnumerable().Select(CouponCode.Normal).ToHashSet();
-        string[] added = [.. codes.Where(c => !held.Contains(CouponCode.Normal(c)))];
+        var own = id is null ? [] : db.PayeeCodes.Where(c => c.PayeeId == id).Select(c => c.Code).AsEnumerable().Select(CouponCode.Normal).ToHashSet();
+        string[] added = [.. codes.Where(c => !own.Contains(CouponCode.Normal(c)))];
         foreach (var taken in db.PayeeCodes.Where(c => added.Contains(c.Code) && c.PayeeId != (id ?? "")).ToArray())
         {
             fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already{(taken.From is null && taken.To is null ? "" : " on some days; give this one its days on the payee's page")}.");
         }
         if (draft.Email.Trim() is { Length: > 0 } email && !Outbox.IsAddress(email, out _)) fields.Refuse("Email", "This is no e-mail address; write it as name@shop.example.");
-        var record = id is null ? null : db.Payees.Include(p => p.Codes).Known(p => p.Id == id);
-        if (record is not null && currency.Code is not null && record.PayoutCurrency != currency.Code)
+        var held = id is null ? null : db.Payees.AsNoTracking().Known(p => p.Id == id);
+        if (held is not null && currency.Code is not null && held.PayoutCurrency != currency.Code)
         {
-            if (db.Remittances.Any(r => r.Payee == id)) fields.Refuse("PayoutCurrency", $"They have been paid in {record.PayoutCurrency}, and balances carried in it cannot change currency.");
-            else if (db.Advances.Any(a => a.PayeeId == id)) fields.Refuse("PayoutCurrency", $"They were paid ahead in {record.PayoutCurrency}, and an advance cannot change currency.");
+            if (db.Remittances.Any(r => r.Payee == id)) fields.Refuse("PayoutCurrency", $"They have been paid in {held.PayoutCurrency}, and balances carried in it cannot change currency.");
+            else if (db.Advances.Any(a => a.PayeeId == id)) fields.Refuse("PayoutCurrency", $"They were paid ahead in {held.PayoutCurrency}, and an advance cannot change currency.");
         }
-        if (fields.Faults.Count > 0) return (null, fields.Faults);
+        return (new ReadPayee(name, currency, codes, minimum, withholding, recoup, transferFee, schedule), fields.Faults);
+    }
+
+    /// <param name="id">The payee to change; null adds one.</param>
+    /// <param name="wanted">The id of somebody new; empty makes one of the name.</param>
+    /// <param name="isPutOnDefault">Whether a new affiliate is put on the agreement for new affiliates.</param>
+    /// <returns>The payee's id, or the fields at fault.</returns>
+    public (string? Id, IReadOnlyList<FieldFault> Faults) Save(string? id, PayeeDraft draft, string by, string wanted = "", bool isPutOnDefault = true)
+    {
+        var (read, faults) = Read(id, draft);
+        if (faults.Count > 0) return (null, faults);
+        var record = id is null ? null : db.Payees.Include(p => p.Codes).Known(p => p.Id == id);
         using var change = rulesChange.Begin();
         var isNew = record is null;
         if (record is null)
         {
-            id = Ids.Free(draft.Name, taken => db.Payees.Any(p => p.Id == taken));
+            id = Ids.Free(wanted.Length > 0 ? wanted : draft.Name, taken => db.Payees.Any(p => p.Id == taken));
             record = new PayeeRecord { Id = id, Position = NextPosition(), Name = "", PayoutCurrency = "" };
             db.Payees.Add(record);
         }
         var keys = draft.CustomerKeys.Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
-        record.Name = name;
+        record.Name = read.Name;
         record.Role = draft.Role;
         record.Email = draft.Email.Trim().Length == 0 ? null : draft.Email.Trim();
-        record.PayoutCurrency = currency.Code!;
+        record.PayoutCurrency = read.Currency.Code;
         record.ActiveFrom = draft.ActiveFrom!.Value;
         record.HoldDays = draft.HoldDays;
-        record.Minimum = minimum;
-        record.WithholdingPercent = withholding;
+        record.Minimum = read.Minimum;
+        record.WithholdingPercent = read.Withholding;
         record.ActiveTo = draft.ActiveTo;
         record.CustomerKeys = keys;
         record.RecruitedBy = draft.RecruitedBy.Length == 0 ? null : draft.RecruitedBy;
         record.OnHold = draft.OnHold;
-        record.RecoupPercent = recoup;
-        record.TransferFee = transferFee;
+        record.RecoupPercent = read.Recoup;
+        record.TransferFee = read.TransferFee;
         record.FreeTransfers = draft.FreeTransfers ?? 0;
         record.Method = draft.Method;
-        record.Schedule = schedule.ToString();
+        record.Schedule = read.Schedule.ToString();
         record.TaxForm = draft.TaxForm.Trim();
+        var normal = read.Codes.Select(CouponCode.Normal).ToHashSet();
         record.Codes.RemoveAll(c => !normal.Contains(CouponCode.Normal(c.Code)));
         normal.ExceptWith(record.Codes.Select(c => CouponCode.Normal(c.Code)));
-        foreach (var code in codes.Where(c => normal.Contains(CouponCode.Normal(c)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
-        if (isNew && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);
+        foreach (var code in read.Codes.Where(c => normal.Contains(CouponCode.Normal(c)))) record.Codes.Add(new PayeeCodeRecord { Code = code });
+        if (isNew && isPutOnDefault && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);
         audit.Note(by, "save payee", record.Name);
         change.Commit();
         return (record.Id, []);
     }
+
+    /// <summary>Takes out of the book somebody who never earned, was paid or was named in it; the caller saves.</summary>
+    /// <exception cref="RefusedException">Something of the book is theirs.</exception>
+    internal void Remove(string id, string by)
+    {
+        var record = db.Payees.Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.PersonalTerms).Include(p => p.Advances).AsSplitQuery().FirstOrDefault(p => p.Id == id);
+        if (record is null) return;
+        if (InUse(id) is { } use) throw new RefusedException($"{record.Name} cannot be taken out of the book: {use}. End their time instead.");
+        db.PayoutDetails.RemoveRange(db.PayoutDetails.Where(d => d.Payee == id));
+        db.Payees.Remove(record);
+        audit.Note(by, "take payee away", record.Name);
+    }
+
+    private string? InUse(string id) =>
+        db.Entries.Any(e => e.Payee == id) ? "they have earned"
+        : db.Remittances.Any(r => r.Payee == id) ? "they stand in a run"
+        : db.Adjustments.Any(a => a.Payee == id) ? "they have an adjustment"
+        : db.Advances.Any(a => a.PayeeId == id) ? "they were paid ahead"
+        : db.Orders.Any(o => o.ManualPayee == id) ? "an order is assigned to them"
+        : db.Clicks.Any(c => c.Payee == id) || db.OrderClicks.Any(c => c.Payee == id) ? "clicks are theirs"
+        : db.Payees.Any(p => p.RecruitedBy == id) ? "they recruited somebody"
+        : db.Products.Any(p => p.Vendor == id) ? "they are the vendor of a product"
+        : db.Acceptances.Any(a => a.Payee == id) ? "they have accepted an agreement"
+        : null;
 }

@@ -140,9 +140,15 @@ public sealed class AgreementDesk(BookDbContext db, BookCache cache, BookClock c
         Free(book, payeeId, agreement, from, null, null);
         var approved = Known(book, products);
         using var change = rulesChange.Begin();
-        db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from, Products = approved });
-        audit.Note(by, $"put {payeeId} on{For(book, approved)}", id);
+        Join(id, payeeId, from, by, approved);
         change.Commit();
+    }
+
+    /// <summary>Puts somebody on who is known to be free for it; the caller saves.</summary>
+    internal void Join(string id, string payeeId, DateOnly from, string by, List<string>? products = null)
+    {
+        db.Memberships.Add(new MembershipRecord { PayeeId = payeeId, AgreementId = id, From = from, Products = products });
+        audit.Note(by, $"put {payeeId} on{For(cache.Get(db), products)}", id);
     }
 
     /// <summary>Says for which products somebody on an agreement is approved, from a day on.</summary>

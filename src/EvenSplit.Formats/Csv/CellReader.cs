@@ -8,7 +8,9 @@ internal sealed class CellReader(CsvRow row, BookTime time)
 {
     private static readonly string[] LocalInstants = ["yyyy-MM-dd HH:mm", "yyyy-MM-dd HH:mm:ss", "yyyy-MM-ddTHH:mm", "yyyy-MM-ddTHH:mm:ss"];
 
-    private readonly List<RowFault> _faults = row.Damage is { } damage ? [new RowFault(row.Line, "", "", damage)] : [];
+    private readonly List<RowFault> _faults = row.Damage is { } damage
+        ? [new RowFault(row.Line, "", "", damage)]
+        : [.. row.Misread.Select(m => new RowFault(row.Line, m.Key, row[m.Key], m.Value))];
 
     public IReadOnlyList<RowFault> Faults => _faults;
 

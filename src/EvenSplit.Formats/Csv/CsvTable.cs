@@ -1,7 +1,4 @@
-using System.Globalization;
-using System.Text;
-using CsvHelper;
-using CsvHelper.Configuration;
+using EvenSplit.Formats.Shops;
 
 namespace EvenSplit.Formats.Csv;
 
@@ -12,6 +9,9 @@ public sealed class CsvFileException(string message) : Exception(message);
 public sealed record CsvColumns(string FileKind, IReadOnlyList<string> Required, IReadOnlyList<string> Optional)
 {
     public IEnumerable<string> All => Required.Concat(Optional);
+
+    /// <summary>What every row of one order or refund says the same of it, beside its id; none where each row stands for itself.</summary>
+    public IReadOnlyList<string> OfWhole { get; init; } = [];
 }
 
 /// <summary>One row: its line in the file (from 1, the header counted) and the cells of the known columns.</summary>
@@ -20,44 +20,34 @@ public sealed record CsvRow(long Line, IReadOnlyDictionary<string, string> Cells
     /// <summary>The trimmed cell; empty where the file has no such column.</summary>
     public string this[string column] => Cells.GetValueOrDefault(column, "");
 
+    /// <summary>Cells that are not written as the file was said to write them, with what was expected.</summary>
+    public IReadOnlyDictionary<string, string> Misread { get; init; } = NothingMisread;
+
+    private static readonly Dictionary<string, string> NothingMisread = [];
+
     /// <summary>Why the row cannot be read at all; null where it can.</summary>
     public string? Damage { get; init; }
 }
 
-/// <summary>
-/// Reads CSV row by row, never whole: UTF-8 with or without BOM; comma, semicolon or tab; quoted fields; header names in any order and case.
-/// </summary>
+/// <summary>Reads a file row by row, never whole: header names in any order and case, by our names or as a layout says.</summary>
 public sealed class CsvTable : IDisposable
 {
-    private const int MaxCell = 16 * 1024;
+    private readonly CsvRecords _records;
+    private readonly string[][] _columns;
+    private readonly RowShaper? _shaper;
 
-    private readonly StreamReader _reader;
-    private readonly CsvParser _parser;
-    private readonly string?[] _columns;
-
-    /// <param name="names">What the file calls columns, and which of ours each is; null where it calls them as we do.</param>
+    /// <param name="layout">How the file says what ours say; null where it is one of ours.</param>
     /// <exception cref="CsvFileException">No table of this kind: damaged, empty, or without a required column.</exception>
-    public CsvTable(Stream file, CsvColumns columns, ColumnNames? names = null)
+    public CsvTable(Stream file, CsvColumns columns, FileLayout? layout = null)
     {
-        _reader = new StreamReader(file, new UTF8Encoding(false, false), detectEncodingFromByteOrderMarks: true, leaveOpen: true);
-        var head = new char[MaxCell];
-        var length = _reader.ReadBlock(head, 0, head.Length);
-        var first = FirstLine(head.AsSpan(0, length), columns);
-        var configuration = new CsvConfiguration(CultureInfo.InvariantCulture)
-        {
-            Delimiter = Delimiter(first),
-            MaxFieldSize = MaxCell,
-            BadDataFound = null,
-            IgnoreBlankLines = true,
-            BufferSize = 64 * 1024,
-        };
-        _parser = new CsvParser(new HeadThenRest(head.AsMemory(0, length), _reader), configuration);
-        if (!ReadRecord()) throw new CsvFileException($"The file is empty; a file of {columns.FileKind} starts with a row of column names.");
-        (_columns, ExtraColumns) = MatchHeader(_parser.Record!, columns, names ?? ColumnNames.Ours);
+        _records = new CsvRecords(file);
+        if (!_records.Read()) throw new CsvFileException($"The file is empty; a file of {columns.FileKind} starts with a row of column names.");
+        (_columns, ExtraColumns) = MatchHeader(layout is { IsOurs: false } ? CsvRecords.Numbered(_records.Record) : _records.Record, columns, layout ?? FileLayout.Ours);
+        if (layout is { IsOurs: false }) _shaper = new RowShaper(layout, columns);
     }
 
     /// <summary>The known columns that the file has.</summary>
-    public IEnumerable<string> Columns => _columns.OfType<string>();
+    public IEnumerable<string> Columns => _columns.SelectMany(c => c);
 
     /// <summary>Columns of the file that nothing reads.</summary>
     public IReadOnlyList<string> ExtraColumns { get; }
@@ -70,7 +60,7 @@ public sealed class CsvTable : IDisposable
             var more = false;
             try
             {
-                more = ReadRecord();
+                more = _records.Read();
             }
             catch (CsvFileException tooLong)
             {
@@ -78,18 +68,18 @@ public sealed class CsvTable : IDisposable
             }
             if (damage is not null)
             {
-                yield return new CsvRow(_parser.RawRow, new Dictionary<string, string>()) { Damage = damage };
+                yield return new CsvRow(_records.Line, new Dictionary<string, string>()) { Damage = damage };
                 yield break;
             }
             if (!more) yield break;
-            yield return ToRow(_parser.Record!);
+            var row = ToRow(_records.Record);
+            yield return _shaper?.Shape(row) ?? row;
         }
     }
 
     public void Dispose()
     {
-        _parser.Dispose();
-        _reader.Dispose();
+        _records.Dispose();
     }
 
     private CsvRow ToRow(string[] record)
@@ -98,77 +88,37 @@ public sealed class CsvTable : IDisposable
         var unreadable = false;
         for (var i = 0; i < record.Length && i < _columns.Length; i++)
         {
-            if (_columns[i] is not { } column) continue;
+            if (_columns[i].Length == 0) continue;
             var cell = record[i].Trim();
             unreadable |= cell.Contains('\uFFFD');
-            if (cell.Length > 0) cells[column] = cell;
+            if (cell.Length == 0) continue;
+            foreach (var column in _columns[i]) cells[column] = cell;
         }
         var damage = record.Length < _columns.Length
             ? $"the row ends after {record.Length} of {_columns.Length} columns; the file seems to be cut off here"
             : record.Length > _columns.Length
                 ? $"the row has {record.Length} cells for {_columns.Length} columns; a cell with the separator in it needs quotes"
                 : unreadable ? "some characters are not UTF-8; save the file as UTF-8" : null;
-        return new CsvRow(_parser.RawRow, cells) { Damage = damage };
-    }
-
-    private bool ReadRecord()
-    {
-        try
-        {
-            return _parser.Read();
-        }
-        catch (MaxFieldSizeException)
-        {
-            throw new CsvFileException($"a cell is longer than {MaxCell / 1024} KB; a quote may have been opened and never closed");
-        }
-    }
-
-    private static ReadOnlySpan<char> FirstLine(ReadOnlySpan<char> head, CsvColumns columns)
-    {
-        var end = head.IndexOfAny('\r', '\n');
-        var first = end < 0 ? head : head[..end];
-        if (first.IndexOf('\0') >= 0 || first.IndexOf('\uFFFD') >= 0)
-        {
-            throw new CsvFileException($"This is not a text file. A file of {columns.FileKind} is CSV in UTF-8, with a row of column names first.");
-        }
-        // A row of names is short; what goes on for this long is something else.
-        if (end < 0 && head.Length == MaxCell) throw new CsvFileException(NoColumns(columns));
-        return first;
+        return new CsvRow(_records.Line, cells) { Damage = damage };
     }
 
     private static string NoColumns(CsvColumns columns) =>
         $"The first row has none of the columns of a file of {columns.FileKind}. It should name at least: {string.Join(", ", columns.Required)}.";
 
-    private static string Delimiter(ReadOnlySpan<char> header)
-    {
-        var (best, most) = (',', 0);
-        foreach (var candidate in ",;\t")
-        {
-            var count = header.Count(candidate);
-            if (count > most) (best, most) = (candidate, count);
-        }
-        return best.ToString();
-    }
-
-    private static (string?[] Columns, IReadOnlyList<string> Extra) MatchHeader(string[] header, CsvColumns columns, ColumnNames names)
+    private static (string[][] Columns, IReadOnlyList<string> Extra) MatchHeader(string[] header, CsvColumns columns, FileLayout layout)
     {
         var known = columns.All.ToDictionary(c => c, StringComparer.OrdinalIgnoreCase);
-        var matched = new string?[header.Length];
+        var matched = new string[header.Length][];
+        var found = new HashSet<string>();
         var extra = new List<string>();
         for (var i = 0; i < header.Length; i++)
         {
-            var name = names.Ourselves(header[i].Trim());
-            if (known.TryGetValue(name, out var column))
-            {
-                if (matched.Contains(column)) throw new CsvFileException($"The column '{column}' is there twice.");
-                matched[i] = column;
-            }
-            else if (name.Length > 0)
-            {
-                extra.Add(name);
-            }
+            var name = header[i].Trim();
+            matched[i] = [.. layout.Ourselves(name).Select(n => known.GetValueOrDefault(n)).OfType<string>()];
+            if (Array.Find(matched[i], c => !found.Add(c)) is { } twice) throw new CsvFileException($"The column '{twice}' is there twice.");
+            if (matched[i].Length == 0 && name.Length > 0) extra.Add(name);
         }
-        var missing = columns.Required.Where(r => !matched.Contains(r)).ToArray();
+        var missing = columns.Required.Where(r => !found.Contains(r) && !layout.Always.ContainsKey(r) && !(layout.NumbersLines && r == "line_id")).ToArray();
         if (missing.Length == columns.Required.Count)
         {
             throw new CsvFileException(NoColumns(columns));
@@ -204,20 +154,5 @@ public sealed class CsvTable : IDisposable
             if (at < few.Length && few[at] == letter) at++;
         }
         return at == few.Length;
-    }
-
-    /// <summary>Gives back what was read ahead to find the separator, then the rest of the file.</summary>
-    private sealed class HeadThenRest(ReadOnlyMemory<char> head, TextReader rest) : TextReader
-    {
-        private int _position;
-
-        public override int Read(char[] buffer, int index, int count)
-        {
-            if (_position >= head.Length) return rest.Read(buffer, index, count);
-            var taken = Math.Min(count, head.Length - _position);
-            head.Span.Slice(_position, taken).CopyTo(buffer.AsSpan(index));
-            _position += taken;
-            return taken;
-        }
     }
 }

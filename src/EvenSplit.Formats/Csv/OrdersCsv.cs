@@ -8,10 +8,10 @@ public sealed record RowGroup<T>(string Id, IReadOnlyList<CsvRow> Rows, T? Value
 /// <summary>orders.csv: a row is an order line, the order's own columns repeat; rows of one order follow each other.</summary>
 public static class OrdersCsv
 {
-    public static CsvColumns Columns { get; } = OrderColumns.All.OfFile("orders");
-
     /// <summary>What is the same in all rows of an order.</summary>
     private static readonly string[] Repeated = [.. OrderColumns.All.OfWhole().Except(["order_id"])];
+
+    public static CsvColumns Columns { get; } = OrderColumns.All.OfFile("orders") with { OfWhole = Repeated };
 
     /// <summary>Reads order by order; products, variants and payees must be known to the rulebook.</summary>
     public static IEnumerable<RowGroup<Order>> Read(IEnumerable<CsvRow> rows, Rulebook rules) =>

@@ -5,9 +5,9 @@ namespace EvenSplit.Formats.Csv;
 /// <summary>refunds.csv: a row is a refunded line, or the refund's shipping; rows of one refund follow each other.</summary>
 public static class RefundsCsv
 {
-    public static CsvColumns Columns { get; } = RefundColumns.All.OfFile("refunds");
-
     private static readonly string[] OrderLevel = ["order_id", "at", "kind"];
+
+    public static CsvColumns Columns { get; } = RefundColumns.All.OfFile("refunds") with { OfWhole = OrderLevel };
 
     /// <summary>Reads refund by refund. <paramref name="order"/> finds what the refund is of; null where the book has no such order.</summary>
     public static IEnumerable<RowGroup<Refund>> Read(IEnumerable<CsvRow> rows, BookTime time, Func<OrderId, Order?> order) =>

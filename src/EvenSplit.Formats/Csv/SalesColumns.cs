@@ -27,6 +27,8 @@ public static class OrderColumns
         Of("channel_fee", o => o.ChannelFee), Of("rebate", o => o.Rebate), Of("manual_payee", o => o.ManualPayee?.Value), Of("coupon_codes", o => o.Codes),
         // Whose clicks are candidates; the clicks come in by themselves.
         SalesColumn<Order, OrderLine>.About("visitor"),
+        // What a product that the catalogue does not have may be called there.
+        SalesColumn<Order, OrderLine>.About("product_name") with { IsOfLine = true },
         OfLine("line_id", l => l.Id.Value, required: true), OfLine("product", l => l.Product.Value, required: true), OfLine("variant", l => l.Variant?.Value), OfLine("quantity", l => l.Quantity, required: true),
         OfLine("unit_price", l => l.UnitPrice, required: true), OfLine("line_discount", l => l.Discount), OfLine("line_tax", l => l.Tax), OfLine("requires_shipping", l => l.RequiresShipping), OfLine("payment_number", l => l.PaymentNumber),
     ];

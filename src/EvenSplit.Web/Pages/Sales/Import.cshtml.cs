@@ -1,4 +1,3 @@
-using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
@@ -8,45 +7,47 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
+/// <summary>The one door for files: what it cannot read at once it shows as it would be taken.</summary>
 [Authorize(Policies.Change)]
-public sealed class ImportPage(ImportFiles imports) : BookPage
+public sealed class ImportPage(ImportFiles imports, FileColumns columns) : BookPage
 {
+    /// <summary>What the file holds; null finds out.</summary>
     [BindProperty(SupportsGet = true)]
-    public ImportKind Kind { get; set; }
+    public ImportKind? Kind { get; set; }
 
     [BindProperty]
     public new IFormFile? File { get; set; }
-
-    /// <summary>The shop or system the file comes from; what its files call columns is remembered.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string Source { get; set; } = "";
-
-    [BindProperty]
-    [StringLength(8000)]
-    public string ColumnNames { get; set; } = "";
 
     public IReadOnlyList<FileSourceRecord> Sources { get; private set; } = [];
 
     public IReadOnlyList<ImportRecord> Latest { get; private set; } = [];
 
-    public void OnGet()
-    {
-        Show();
-        ColumnNames = Sources.FirstOrDefault(s => s.Name == Source && s.Kind == Kind)?.ColumnNames ?? "";
-    }
+    public void OnGet() => Show();
 
     public override void Show()
     {
         Latest = imports.Latest(12);
-        Sources = imports.Sources();
+        Sources = columns.Sources();
     }
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancellation)
     {
         if (File is null) throw new RefusedException("Choose a file.", "File");
-        var names = imports.Remember(Kind, Source, ColumnNames, By);
         await using var content = File.OpenReadStream();
-        var id = await imports.QueueAsync(Kind, File.FileName, content, By, names, cancellation);
-        return Redirect($"/{Period}/sales/imports/{id}");
+        var import = await columns.ReceiveAsync(Kind, File.FileName, content, By, cancellation);
+        return Redirect($"/{Period}/sales/imports/{import.Id}{(import.State == ImportState.Columns ? "/columns" : "")}");
     }
+
+    public IActionResult OnPostForget(string source, ImportKind of)
+    {
+        columns.Forget(source, of, By);
+        Done = $"The next file from {source} is shown first.";
+        return RedirectToPage();
+    }
+
+    public static string Words(ImportKind kind) => kind switch
+    {
+        ImportKind.Refunds => "refunds, chargebacks and cancellations",
+        _ => kind.ToString().ToLowerInvariant(),
+    };
 }

@@ -38,9 +38,10 @@ public sealed class BulkChangePage(BulkChanges changes) : BookPage
 
     public IActionResult OnPostDiscard()
     {
+        Show();
         changes.Discard(Id, By);
         Done = "The file is discarded; it changed nothing.";
-        return Redirect($"/{Period}/terms/bulk");
+        return Redirect($"/{Period}/{(View.Record.Kind == BulkKind.Payees ? "people" : "terms/bulk")}");
     }
 
     public static string Words(BulkState state) => state switch

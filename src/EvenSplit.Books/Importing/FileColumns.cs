@@ -1,0 +1,214 @@
+using System.Text;
+using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Model;
+using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Shops;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Importing;
+
+/// <summary>A column of ours as a file says it.</summary>
+/// <param name="Theirs">What the file calls it; empty where it has it not.</param>
+/// <param name="Always">What holds in every row.</param>
+/// <param name="Samples">Of the first rows, as they would be taken.</param>
+public sealed record ColumnReading(string Column, string Words, bool IsRequired, string Theirs, string Always, IReadOnlyList<string> Samples);
+
+/// <summary>A file as it would be taken.</summary>
+/// <param name="Source">The shop it is thought to come from.</param>
+/// <param name="Rows">The first rows, as they would be taken, with what keeps each out.</param>
+/// <param name="Looked">How many rows were looked at.</param>
+/// <param name="Faults">Why how many of them would wait.</param>
+/// <param name="Missing">Needed columns that neither the file nor a word for every row says.</param>
+public sealed record FileReading(
+    ImportRecord Import, ImportKind Kind, string Source, FileLayout Layout, IReadOnlyList<string> Header, IReadOnlyList<ColumnReading> Columns,
+    IReadOnlyList<(CsvRow Row, string Fault)> Rows, int Looked, IReadOnlyList<(string Fault, int Rows)> Faults, IReadOnlyList<string> Missing);
+
+/// <summary>Finds out what the columns of a shop's file are, shows how it would be taken, and remembers what was said.</summary>
+public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cache, ImportFiles files, ReadImport imports, BulkChanges bulk, AuditLog audit) : IUseCase
+{
+    private const int Looked = 200;
+    private const int Shown = 8;
+
+    /// <summary>Of which a file shows the difference first, and is no longer than this.</summary>
+    private const int MostOfBulk = BulkChanges.MaxBytes;
+
+    private static readonly ImportKind[] Kinds = [ImportKind.Orders, ImportKind.Refunds, ImportKind.Clicks, ImportKind.Products, ImportKind.Payees];
+
+    /// <summary>Shops whose files are remembered, by what they hold.</summary>
+    public IReadOnlyList<FileSourceRecord> Sources() => db.FileSources.AsNoTracking().OrderBy(s => s.Name).ThenBy(s => s.Kind).ToArray();
+
+    /// <summary>Keeps a file; one of ours, or with columns that are remembered, is queued at once.</summary>
+    /// <param name="kind">What it holds; null finds out.</param>
+    /// <returns>The import; where it waits for its columns, somebody has to look at them.</returns>
+    /// <exception cref="RefusedException">It is empty, too large, or no table.</exception>
+    public async Task<ImportRecord> ReceiveAsync(ImportKind? kind, string fileName, Stream content, string by, CancellationToken cancellation = default)
+    {
+        files.PutAwayOld();
+        var import = await files.KeepUnreadAsync(fileName, content, by, cancellation);
+        try
+        {
+            var head = Head(import);
+            import.Kind = kind ?? Kinds.MaxBy(k => Share(head, k.Columns()));
+            var columns = import.Kind.Columns();
+            var isOurs = columns.Required.All(c => head.Header.Contains(c, StringComparer.OrdinalIgnoreCase));
+            var remembered = db.FileSources.AsNoTracking().Where(s => s.Kind == import.Kind).AsEnumerable().Select(s => Layout(s.ColumnNames, columns)).FirstOrDefault(l => l.Fits(head.Header));
+            import.ColumnNames = isOurs ? "" : (remembered ?? ColumnGuess.Layout(head, columns, cache.Get(db).Currency.Code, Stem(import))).ToString();
+            if ((isOurs || remembered is not null) && !IsBulk(import.Kind))
+            {
+                import.State = ImportState.Waiting;
+                audit.Note(by, "import", import.FileName);
+            }
+            await db.SaveChangesAsync(cancellation);
+            return import;
+        }
+        catch (CsvFileException unreadable)
+        {
+            files.PutAway(import);
+            await db.SaveChangesAsync(cancellation);
+            throw new RefusedException(unreadable.Message, "File");
+        }
+    }
+
+    /// <summary>A file that waits for its columns, read as was found out; null where there is none.</summary>
+    public FileReading? Find(int id) => Waiting(id) is { } import ? Look(import, import.Kind, Layout(import.ColumnNames, import.Kind.Columns()), SourceOf(import)) : null;
+
+    /// <summary>The same read as somebody says.</summary>
+    public FileReading? Look(int id, ImportKind kind, FileLayout layout, string source) => Waiting(id) is { } import ? Look(import, kind, layout, source) : null;
+
+    /// <summary>What the columns would be for another kind of file.</summary>
+    public FileLayout Guess(int id, ImportKind kind) => ColumnGuess.Layout(Head(db.Imports.Known(i => i.Id == id)), kind.Columns(), cache.Get(db).Currency.Code, Stem(db.Imports.Known(i => i.Id == id)));
+
+    /// <summary>Remembers the columns and reads the file so; what shows its difference first goes there.</summary>
+    /// <param name="source">The shop; empty remembers nothing.</param>
+    /// <returns>The import, or the file of changes.</returns>
+    /// <exception cref="RefusedException">A needed column is missing, or a file of changes has faults.</exception>
+    public (int? ImportId, int? ChangeId) Take(int id, ImportKind kind, FileLayout layout, string source, string by)
+    {
+        var import = db.Imports.Known(i => i.Id == id);
+        if (import.State != ImportState.Columns) throw new RefusedException("This file has been dealt with already.");
+        var reading = Look(import, kind, layout, source);
+        if (reading.Missing is [var missing, ..]) throw new RefusedException($"Say which column is the {ColumnMeanings.Words(missing)}, or what it is in every row.", $"Theirs[{missing}]");
+        using var transaction = db.BeginUnlessBegun();
+        Remember(kind, source, layout, by);
+        if (IsBulk(kind))
+        {
+            var change = Propose(import, kind, layout, by);
+            files.PutAway(import);
+            db.SaveChanges();
+            transaction?.Commit();
+            return (null, change);
+        }
+        (import.Kind, import.ColumnNames, import.State) = (kind, layout.ToString(), ImportState.Waiting);
+        audit.Note(by, "import", import.FileName);
+        db.SaveChanges();
+        transaction?.Commit();
+        return (import.Id, null);
+    }
+
+    /// <summary>Throws a file away that waits for its columns.</summary>
+    public void Discard(int id, string by)
+    {
+        if (db.Imports.FirstOrDefault(i => i.Id == id && i.State == ImportState.Columns) is not { } import) return;
+        audit.Note(by, "discard", import.FileName);
+        files.PutAway(import);
+        db.SaveChanges();
+    }
+
+    /// <summary>Forgets what a shop's files call their columns.</summary>
+    public void Forget(string source, ImportKind kind, string by)
+    {
+        if (db.FileSources.FirstOrDefault(s => s.Name == source && s.Kind == kind) is not { } known) return;
+        db.FileSources.Remove(known);
+        audit.Note(by, "forget columns", $"{source}, {kind.ToString().ToLowerInvariant()}");
+        db.SaveChanges();
+    }
+
+    private static bool IsBulk(ImportKind kind) => kind is ImportKind.Products or ImportKind.Payees;
+
+    private ImportRecord? Waiting(int id) => db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == id && i.State == ImportState.Columns);
+
+    private static FileLayout Layout(string text, CsvColumns columns) => FileLayout.TryParse(text, columns, out var layout, out _) ? layout : FileLayout.Ours;
+
+    private FileStream Open(ImportRecord import) => File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
+
+    private FileHead Head(ImportRecord import)
+    {
+        using var file = Open(import);
+        using var records = new CsvRecords(file);
+        return records.Head(Looked);
+    }
+
+    /// <summary>How well a file fits what a kind holds: what it must have is there, and most of what it has is of use.</summary>
+    private static double Share(FileHead head, CsvColumns columns)
+    {
+        var layout = ColumnGuess.Layout(head, columns, "", "");
+        return (double)columns.Required.Count(layout.Columns.ContainsKey) / columns.Required.Count * layout.Columns.Values.Distinct().Count() / head.Header.Count;
+    }
+
+    private string SourceOf(ImportRecord import) =>
+        db.FileSources.AsNoTracking().Where(s => s.Kind == import.Kind && s.ColumnNames == import.ColumnNames).Select(s => s.Name).FirstOrDefault() ?? Stem(import);
+
+    /// <summary>orders_nord-shop_2026-11.csv: nord-shop. A shop names its files after itself or after nothing.</summary>
+    private static string Stem(ImportRecord import)
+    {
+        string[] plain = ["order", "orders", "export", "sales", "report", "refunds", "clicks", "products", "payees", "partners", "affiliates", "bestellungen", "commandes", "all", "file"];
+        var words = Path.GetFileNameWithoutExtension(import.FileName).ToLowerInvariant().Split(['_', '-', ' ', '.', '(', ')'], StringSplitOptions.RemoveEmptyEntries);
+        var own = words.Where(w => !plain.Contains(w) && !w.All(char.IsDigit)).ToArray();
+        return own.Length == 0 ? "shop" : string.Join('-', own);
+    }
+
+    private FileReading Look(ImportRecord import, ImportKind kind, FileLayout layout, string source)
+    {
+        var (columns, head) = (kind.Columns(), Head(import));
+        string[] missing = layout.IsOurs
+            ? [.. columns.Required.Where(c => !head.Header.Contains(c, StringComparer.OrdinalIgnoreCase))]
+            : [.. columns.Required.Where(c => !layout.Columns.ContainsKey(c) && !layout.Always.ContainsKey(c) && !(c == "line_id" && layout.NumbersLines))];
+        CsvRow[] rows = missing.Length > 0 ? [] : Rows(import, columns, layout);
+        var faults = Faults(rows, kind);
+        string Theirs(string column) => layout.IsOurs ? head.Header.FirstOrDefault(h => string.Equals(h, column, StringComparison.OrdinalIgnoreCase), "") : layout.Columns.GetValueOrDefault(column, "");
+        return new FileReading(
+            import, kind, source, layout, head.Header,
+            [
+                .. columns.All.Select(c => new ColumnReading(c, ColumnMeanings.Words(c), columns.Required.Contains(c), Theirs(c), layout.Always.GetValueOrDefault(c, ""), [.. rows.Select(r => r[c]).Where(v => v.Length > 0).Distinct().Take(3)])),
+            ],
+            [.. rows.Take(Shown).Select(r => (r, string.Join("; ", faults.Where(f => f.Row == r.Line).Select(f => f.ToString()))))], rows.Length,
+            [.. faults.GroupBy(f => (f.Column, f.Expected)).Select(g => (g.First().ToString(), g.Select(f => f.Row).Distinct().Count())).OrderByDescending(g => g.Item2).Take(5)], missing);
+    }
+
+    private CsvRow[] Rows(ImportRecord import, CsvColumns columns, FileLayout layout)
+    {
+        using var file = Open(import);
+        using var table = new CsvTable(file, columns, layout);
+        return [.. table.Rows().Take(Looked)];
+    }
+
+    private IReadOnlyList<RowFault> Faults(CsvRow[] rows, ImportKind kind) => IsBulk(kind)
+        ? [.. rows.SelectMany(r => r.Damage is { } damage ? [new RowFault(r.Line, "", "", damage)] : r.Misread.Select(m => new RowFault(r.Line, m.Key, r[m.Key], m.Value)))]
+        : [.. rows.InGroups(kind, imports.Reader()).SelectMany(g => g.Faults)];
+
+    private void Remember(ImportKind kind, string source, FileLayout layout, string by)
+    {
+        var name = source.Trim();
+        if (name.Length == 0 || layout.IsOurs) return;
+        var known = db.FileSources.Where(s => s.Kind == kind).AsEnumerable().FirstOrDefault(s => string.Equals(s.Name, name, StringComparison.OrdinalIgnoreCase));
+        if (known?.ColumnNames == layout.ToString()) return;
+        if (known is null) db.FileSources.Add(new FileSourceRecord { Name = name, Kind = kind, ColumnNames = layout.ToString() });
+        else known.ColumnNames = layout.ToString();
+        audit.Note(by, "remember columns", $"{name}, {kind.ToString().ToLowerInvariant()}");
+    }
+
+    /// <summary>The file as one of ours, to be shown as a difference.</summary>
+    private int Propose(ImportRecord import, ImportKind kind, FileLayout layout, string by)
+    {
+        if (import.Bytes > MostOfBulk) throw new RefusedException($"A file of {kind.ToString().ToLowerInvariant()} is {MostOfBulk / 1024 / 1024} MB at most; bring it in in parts.", "File");
+        using var file = Open(import);
+        using var table = new CsvTable(file, kind.Columns(), layout);
+        var rows = table.Rows().ToArray();
+        string[] header = [.. kind.Columns().All.Where(c => table.Columns.Contains(c) || layout.Always.ContainsKey(c))];
+        if (Faults(rows, kind) is [var misread, ..]) throw new RefusedException($"Row {misread.Row}: {misread}.", "File");
+        using var text = new StringWriter(new StringBuilder());
+        CsvOutput.WriteExact(text, header, rows.Select(r => header.Select(c => r[c]).ToArray()));
+        var (change, faults) = bulk.Propose(kind == ImportKind.Payees ? BulkKind.Payees : BulkKind.Products, import.FileName, text.ToString(), false, null, by);
+        return change ?? throw new RefusedException(string.Join("\n", faults.Take(50).Select(f => f.Row > 0 ? $"Row {f.Row}: {f}" : f.ToString())), "File");
+    }
+}

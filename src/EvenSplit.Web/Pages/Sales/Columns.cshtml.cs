@@ -1,0 +1,104 @@
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Formats.Shops;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>What the columns of a file are, shown as the file would be taken.</summary>
+[Authorize(Policies.Change)]
+public sealed class ColumnsPage(FileColumns columns) : BookPage
+{
+    [BindProperty(SupportsGet = true)]
+    public int Id { get; set; }
+
+    [BindProperty]
+    public ImportKind Kind { get; set; }
+
+    [BindProperty]
+    public string Source { get; set; } = "";
+
+    [BindProperty]
+    public Dictionary<string, string> Theirs { get; set; } = [];
+
+    [BindProperty]
+    public Dictionary<string, string> Always { get; set; } = [];
+
+    [BindProperty]
+    public DateOrder? Dates { get; set; }
+
+    [BindProperty]
+    public DecimalMark? Decimals { get; set; }
+
+    [BindProperty]
+    public bool IsInUtc { get; set; }
+
+    [BindProperty]
+    public bool NumbersLines { get; set; }
+
+    [BindProperty]
+    public bool PriceIsOfLine { get; set; }
+
+    public FileReading Reading { get; private set; } = null!;
+
+    internal override bool IsThere => columns.Find(Id) is not null;
+
+    /// <summary>Values of the book that a column may have in every row.</summary>
+    public IReadOnlyList<string> Known(string column) => column switch
+    {
+        "prices_include_tax" or "requires_shipping" => ["yes", "no"],
+        "role" => ["affiliate", "collaborator", "vendor"],
+        _ => [],
+    };
+
+    /// <summary>The field in which a column of the file is chosen.</summary>
+    public static string FieldOf(string column) => $"Theirs[{column}]";
+
+    public IActionResult OnGet()
+    {
+        if (columns.Find(Id) is not { } reading) return NotFound();
+        Reading = reading;
+        return Page();
+    }
+
+    public override void Show() => Reading = columns.Look(Id, Kind, Chosen, Source)!;
+
+    public IActionResult OnPostLook()
+    {
+        Show();
+        return Page();
+    }
+
+    public IActionResult OnPostKind()
+    {
+        Reading = columns.Look(Id, Kind, columns.Guess(Id, Kind), Source)!;
+        return Page();
+    }
+
+    public IActionResult OnPost()
+    {
+        var (import, change) = columns.Take(Id, Kind, Chosen, Source, By);
+        return Redirect($"/{Period}/{(import is not null ? $"sales/imports/{import}" : $"terms/bulk/{change}")}");
+    }
+
+    public IActionResult OnPostDiscard()
+    {
+        columns.Discard(Id, By);
+        Done = "The file is thrown away; nothing of it is in the book.";
+        return Redirect($"/{Period}/sales/import");
+    }
+
+    private FileLayout Chosen => new()
+    {
+        Columns = Theirs.Where(t => !string.IsNullOrEmpty(t.Value)).ToDictionary(),
+        Always = Always.Where(a => !string.IsNullOrWhiteSpace(a.Value) && string.IsNullOrEmpty(Theirs.GetValueOrDefault(a.Key))).ToDictionary(a => a.Key, a => a.Value.Trim()),
+        Dates = Dates,
+        Decimals = Decimals,
+        IsInUtc = IsInUtc,
+        NumbersLines = NumbersLines && string.IsNullOrEmpty(Theirs.GetValueOrDefault("line_id")),
+        PriceIsOfLine = PriceIsOfLine,
+        OthersAreNotRead = true,
+    };
+}
