@@ -25,21 +25,6 @@ public sealed class ImportTests : IDisposable
     }
 
     [Fact]
-    public void What_a_shop_calls_columns_is_remembered_for_its_next_file()
-    {
-        const string file = "Order No;Shop;placed_at;paid_at;currency;line_id;Item;Qty;unit_price\nA;shop;2026-10-05T12:00:00Z;2026-10-05T12:00:00Z;EUR;1;guide;1;10.00\n";
-        string Remember(string source, string names) => _book.Get<ImportFiles, string>(f => f.Remember(ImportKind.Orders, source, names, Lead));
-        Assert.Equal("There is no column qty in a file of orders.", Assert.Throws<RefusedException>(() => Remember("Fair", "qty = Qty")).Message);
-        Assert.Throws<RefusedException>(() => Remember("Fair", "quantity"));
-        Remember("Fair", "order_id = Order No\r\nchannel = Shop\nproduct = Item\nquantity=QTY");
-        var names = Remember("Fair", "");
-        int Queue(string columnNames) => _book.Get<ImportFiles, int>(f => f.QueueAsync(ImportKind.Orders, "fair.csv", new MemoryStream(Encoding.UTF8.GetBytes(file)), Lead, columnNames).GetAwaiter().GetResult());
-        Assert.Contains("is missing", _book.Read(Queue("")).Fault);
-        var read = _book.Read(Queue(names));
-        Assert.Equal((ImportState.Done, 1L, 0L), (read.State, read.Added, read.Quarantined));
-    }
-
-    [Fact]
     public void Orders_are_computed_and_posted_as_they_come_in()
     {
         var import = _book.ImportOrders(Row("A", code: "anna"), Row("B"));

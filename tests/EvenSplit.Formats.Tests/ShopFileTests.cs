@@ -33,7 +33,7 @@ public sealed class ShopFileTests
     {
         var layout = ColumnGuess.Layout(Head(Utf8(Lantern)), OrdersCsv.Columns, "EUR", "lantern");
         Assert.Equal(
-            ["coupon_codes=Gutscheincode", "currency=Währung", "line_tax=MwSt", "order_discount=Rabatt gesamt", "order_id=Bestellnummer", "placed_at=Datum", "product=Artikel-Nr.", "product_name=Bezeichnung", "quantity=Menge", "shipping=Versandkosten", "unit_price=Einzelpreis (brutto)"],
+            ["coupon_codes=Gutscheincode", "currency=Währung", "line_tax=MwSt", "order_discount=Rabatt gesamt", "order_id=Bestellnummer", "paid_at=Datum", "placed_at=Datum", "product=Artikel-Nr.", "product_name=Bezeichnung", "quantity=Menge", "shipping=Versandkosten", "unit_price=Einzelpreis (brutto)"],
             layout.Columns.Select(c => $"{c.Key}={c.Value}").Order(StringComparer.Ordinal));
         Assert.Equal((DateOrder.DayFirst, DecimalMark.Comma, true), (layout.Dates, layout.Decimals, layout.NumbersLines));
         Assert.Equal(("lantern", "yes"), (layout.Always["channel"], layout.Always["prices_include_tax"]));

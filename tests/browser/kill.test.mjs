@@ -96,7 +96,7 @@ function comesTo(result) {
 test.afterAll(() => server?.kill('SIGKILL'));
 
 test('what was acknowledged is there once, whatever was killed', async () => {
-  test.setTimeout(count > 5000 || kills > 2 ? 1_800_000 : 240_000);
+  test.setTimeout(count > 5000 || kills > 2 ? 5_400_000 : 240_000);
   rmSync(killFolder, { recursive: true, force: true });
   mkdirSync(killFolder, { recursive: true });
   const { scenario, events } = story();

@@ -121,7 +121,7 @@ public sealed class PayeesFile(BookDbContext db, BookCache cache, BookClock cloc
         if (account is not null)
         {
             foreach (var fault in details.Faults(account, becomes.PayoutCurrency)) faults.Add(Worded(row, fault.Field, fault.Message));
-            if (id is not null && details.IsHeld(id, account)) account = null;
+            if (id is not null && details.IsHeld(id, account, becomes.PayoutCurrency)) account = null;
         }
         return new PayeeRow(row.Line, id, id is null ? row["payee"] : "", was, becomes, Agreements(row, id, becomes, Fault), account);
     }
@@ -182,7 +182,7 @@ public sealed class PayeesFile(BookDbContext db, BookCache cache, BookClock cloc
         [
             .. from.Keys.Where(c => from[c] != to[c]).Select(c => (c, from[c], to[c])),
             .. row.Joins.Select(a => ("agreement", "", $"{book.AgreementName(a)} from {JoinsOn(row).InWords()}")),
-            .. row.Details is null ? [] : new[] { ("account", "", $"{details.Masked(row.Details)}, once a second person confirms it") },
+            .. row.Details is null ? [] : new[] { ("account", "", $"{details.Masked(row.Details, row.Becomes.PayoutCurrency)}, once a second person confirms it") },
         ];
     }
 

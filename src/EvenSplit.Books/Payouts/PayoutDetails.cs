@@ -53,10 +53,10 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     }
 
     /// <summary>As details are shown ever after.</summary>
-    internal string Masked(PayoutDetailsDraft draft) => Read(draft, "", new FieldReader()).Shown;
+    internal string Masked(PayoutDetailsDraft draft, string currency) => Read(draft, currency, new FieldReader()).Shown;
 
     /// <summary>Whether a payee's latest details that were not refused look the same.</summary>
-    internal bool IsHeld(string payee, PayoutDetailsDraft draft) => db.PayoutDetails.Where(d => d.Payee == payee && d.RefusedBy == null).OrderByDescending(d => d.Id).Select(d => d.Shown).FirstOrDefault() == Masked(draft);
+    internal bool IsHeld(string payee, PayoutDetailsDraft draft, string currency) => db.PayoutDetails.Where(d => d.Payee == payee && d.RefusedBy == null).OrderByDescending(d => d.Id).Select(d => d.Shown).FirstOrDefault() == Masked(draft, currency);
 
     /// <summary>Takes a proposal back.</summary>
     internal void Withdraw(int id, string by)

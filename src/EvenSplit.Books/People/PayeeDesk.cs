@@ -240,8 +240,9 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         var record = db.Payees.Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.PersonalTerms).Include(p => p.Advances).AsSplitQuery().FirstOrDefault(p => p.Id == id);
         if (record is null) return;
         if (InUse(id) is { } use) throw new RefusedException($"{record.Name} cannot be taken out of the book: {use}. End their time instead.");
-        db.PayoutDetails.RemoveRange(db.PayoutDetails.Where(d => d.Payee == id));
-        db.Payees.Remove(record);
+        // Payout details are never deleted, so whose they were stays too.
+        if (db.PayoutDetails.Any(d => d.Payee == id)) (record.Codes, record.Memberships, record.ActiveTo) = ([], [], record.ActiveFrom.AddDays(1));
+        else db.Payees.Remove(record);
         audit.Note(by, "take payee away", record.Name);
     }
 
@@ -254,6 +255,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         : db.Clicks.Any(c => c.Payee == id) || db.OrderClicks.Any(c => c.Payee == id) ? "clicks are theirs"
         : db.Payees.Any(p => p.RecruitedBy == id) ? "they recruited somebody"
         : db.Products.Any(p => p.Vendor == id) ? "they are the vendor of a product"
+        : db.PayoutDetails.Any(d => d.Payee == id && d.ConfirmedBy != null) ? "their payout details are confirmed"
         : db.Acceptances.Any(a => a.Payee == id) ? "they have accepted an agreement"
         : null;
 }

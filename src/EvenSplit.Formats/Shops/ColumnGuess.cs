@@ -25,6 +25,8 @@ public static partial class ColumnGuess
     public static FileLayout Layout(FileHead head, CsvColumns columns, string currency, string channel)
     {
         var names = Names(head, columns);
+        // A list of orders without a day of payment is one of orders that are paid.
+        if (columns.All.Contains("paid_at") && names.TryGetValue("placed_at", out var placed)) names.TryAdd("paid_at", placed);
         var meanings = columns.All.Select(ColumnMeaning.Of).Where(m => names.ContainsKey(m.Column)).ToArray();
         IEnumerable<string> CellsOf(params CellKind[] kinds) => meanings.Where(m => kinds.Contains(m.Kind)).SelectMany(m => head.Cells(IndexOf(head, names[m.Column])));
         var always = new Dictionary<string, string>();
