@@ -91,7 +91,7 @@ internal sealed class TestBook : BookOnDisk
 
     private ImportRecord Import(ImportKind kind, string header, string[] rows) => Read(Queue(kind, string.Join('\n', rows.Prepend(header)) + "\n"));
 
-    private void AddPayee(string name, PayeeRole role, string codes) => Do<PayeeDesk>(desk => Assert.Empty(desk.Save(null, new PayeeDraft
+    public void AddPayee(string name, PayeeRole role, string codes) => Do<PayeeDesk>(desk => Assert.Empty(desk.Save(null, new PayeeDraft
     {
         Name = name,
         Role = role,

@@ -87,7 +87,7 @@ export async function bringIn(page, content, { kind = 'orders', name = `${kind}.
   } else {
     await page.getByLabel('File', { exact: true }).setInputFiles(file);
   }
-  if (kind === 'refunds') await page.getByLabel('refunds, chargebacks and cancellations').check();
+  if (kind === 'refunds') await page.getByLabel('It holds').selectOption('Refunds');
   const send = page.getByRole('button', { name: 'Bring it in' });
   if (keyboard) await press(page, send);
   else await send.click();

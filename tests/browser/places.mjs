@@ -10,5 +10,7 @@ export const ownFolder = `${resultsFolder}own`;
 /** What the own book's server writes on its console: the code of its owner is there. */
 export const ownLog = `${resultsFolder}own.log`;
 export const killUrl = 'http://127.0.0.1:5193';
+export const firstUrl = 'http://localhost:5195';
+export const firstFolder = `${resultsFolder}first`;
 export const killFolder = `${resultsFolder}kill`;
 export const artifacts = fileURLToPath(new URL('../../artifacts', import.meta.url));

@@ -87,6 +87,10 @@ public sealed class RateDesk(BookDbContext db, BookCache cache, RulesChange rule
     }
 
     /// <summary>The rates of the last days, the latest first.</summary>
+    /// <summary>Processors that orders name and that have no schedule, where the orders carry no fee either; with how many orders, the most first.</summary>
+    public IReadOnlyList<(string Id, int Orders)> WithoutSchedule() => [.. db.OrderExceptions.Where(e => e.Code == ExceptionCode.FeeMissing && e.IsOpen && e.Subject != "").GroupBy(e => e.Subject)
+        .Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).Take(50).AsEnumerable().Select(g => (g.Key, g.Count))];
+
     public IReadOnlyList<ExchangeRate> Latest(int count) => db.ExchangeRates.AsNoTracking().OrderByDescending(r => r.Date).ThenBy(r => r.To).Take(count).AsEnumerable()
         .Select(r => new ExchangeRate(r.Date, Currency.Of(r.From), Currency.Of(r.To), r.Rate)).ToArray();
 

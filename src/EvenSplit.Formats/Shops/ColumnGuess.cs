@@ -18,6 +18,7 @@ public static partial class ColumnGuess
     private const int ExactName = 100;
     private const int OtherName = 80;
     private const int PartOfName = 40;
+    private const int WordOfName = 20;
 
     /// <summary>The layout that the file most likely has. What it does not have is left out; what no file says is said for every row.</summary>
     /// <param name="currency">The book's, for a file that names none.</param>
@@ -86,15 +87,19 @@ public static partial class ColumnGuess
         // The likeliest names stand first, so that 'Product code' and 'Product' each find their own.
         if (at >= 0) return OtherName + ExactName - OtherName - Math.Min(at, ExactName - OtherName);
         var words = header.Split(' ');
-        return Array.Exists(meaning.Names, n => n.Contains(' ', StringComparison.Ordinal) && n.Split(' ').All(words.Contains)) ? PartOfName : 0;
+        if (Array.Exists(meaning.Names, n => n.Contains(' ', StringComparison.Ordinal) && n.Split(' ').All(words.Contains))) return PartOfName;
+        // 'davon MwSt': one word says it, where what is in the cells can bear it out.
+        return meaning.Kind is not (CellKind.Text or CellKind.List) && Array.Exists(meaning.Names, n => n.Length > 2 && words.Contains(n)) ? WordOfName : 0;
     }
 
-    /// <summary>Written together or apart: OrderNo, order-no.</summary>
+    /// <summary>Written together or apart, numbers called so in any of the usual ways: OrderNo, order-number.</summary>
     private static int IndexOf(string[] names, string header)
     {
-        var together = header.Replace(" ", "", StringComparison.Ordinal);
-        return Array.FindIndex(names, n => n.Replace(" ", "", StringComparison.Ordinal) == together);
+        var together = Together(header);
+        return Array.FindIndex(names, n => Together(n) == together);
     }
+
+    private static string Together(string words) => Number().Replace(words.Replace(" ", "", StringComparison.Ordinal), "nr");
 
     private static bool CanBe(IEnumerable<string> cells, CellKind kind)
     {
@@ -185,6 +190,9 @@ public static partial class ColumnGuess
 
     [GeneratedRegex(@"\b[A-Z]{3}\b")]
     private static partial Regex Code();
+
+    [GeneratedRegex(@"(nummer|number|num|numero|no|nr)$")]
+    private static partial Regex Number();
 
     /// <summary>What is said of a price beside what it is the price of.</summary>
     [GeneratedRegex(@"\b(eur|gbp|usd|chf|sek|dkk|nok|pln|incl|inkl|excl|exkl|gross|net|brutto|netto|ttc|ht|vat|mwst|tax|of the line)\b")]

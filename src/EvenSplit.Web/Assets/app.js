@@ -15,6 +15,27 @@ document.addEventListener('alpine:init', () => {
     },
   }));
 
+  // One mark for all the rows of a table.
+  Alpine.data('markAll', () => ({
+    mark(event) {
+      for (const box of this.$root.closest('table').querySelectorAll('tbody input[type=checkbox]')) box.checked = event.target.checked;
+      this.$root.closest('form').querySelector('details.many')?.setAttribute('open', '');
+    },
+  }));
+
+  // On a phone the bar shows its first line; the rest unfolds.
+  Alpine.data('fold', () => ({
+    open: false,
+    init() {
+      this.$root.dataset.folded = '';
+    },
+    turn() {
+      this.open = !this.open;
+      if (this.open) delete this.$root.dataset.folded;
+      else this.$root.dataset.folded = '';
+    },
+  }));
+
   // Filters in a sentence apply as soon as one is changed.
   Alpine.data('applyOnChange', () => ({
     apply() {

@@ -39,7 +39,7 @@ public sealed class DeskPage(OpenDesk desk, FirstHour firstHour, BookClock clock
         FirstStepKind.Policies => "books/policies",
         FirstStepKind.Sales => "sales/import",
         FirstStepKind.Unknown => "sales/unknown",
-        FirstStepKind.People => "people/new",
+        FirstStepKind.People => "people",
         FirstStepKind.Agreements => "terms",
         FirstStepKind.Fees => "sales/fees",
         FirstStepKind.LookOver => "sales/quarantine",

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due) : BookPage
+public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, BookClock clock) : BookPage
 {
     [BindProperty]
     public DateOnly? AsOf { get; set; }
@@ -21,7 +21,8 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due) : B
 
     public void OnGet()
     {
-        AsOf = Period.LastDay;
+        // A run as of a day that lies ahead is refused.
+        AsOf = Period.LastDay > clock.Today ? clock.Today : Period.LastDay;
         Show();
     }
 

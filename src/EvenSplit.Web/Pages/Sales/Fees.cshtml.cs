@@ -48,7 +48,10 @@ public sealed class FeesPage(RateDesk desk) : BookPage
         Show();
     }
 
-    public override void Show() => Rates = desk.Latest(RatesShown);
+    /// <summary>What orders name without a fee.</summary>
+    public IReadOnlyList<(string Id, int Orders)> WithoutSchedule { get; private set; } = [];
+
+    public override void Show() => (Rates, WithoutSchedule) = (desk.Latest(RatesShown), desk.WithoutSchedule());
 
     internal override string? About => "fees:all";
 
