@@ -18,21 +18,33 @@ public sealed class PictureTests
         return XElement.Parse(text.ToString());
     }
 
+    /// <summary>The ribbon as it is drawn for a wide page and for a phone.</summary>
+    private static XElement[] Both(IHtmlContent content)
+    {
+        using var text = new StringWriter();
+        content.WriteTo(text, System.Text.Encodings.Web.HtmlEncoder.Default);
+        return [.. XElement.Parse($"<both>{text}</both>").Elements("svg")];
+    }
+
     [Fact]
     public void Every_ribbon_is_a_link_with_its_figure()
     {
         var ribbon = Ribbon.Of(Eur, charged: 10_000, rebate: 0, tax: 1500, fees: 300, affiliates: 700, collaborators: 500, vendors: 0, house: 7000, shippingKept: 400);
-        var svg = Draw(RibbonPicture.Draw(ribbon, party => "/" + party));
-        var links = svg.Descendants("a").ToArray();
-        Assert.Equal(["/Tax", "/Shipping", "/Fees", "/Affiliates", "/Collaborators", "/House"], links.Select(a => a.Attribute("href")!.Value));
-        Assert.Equal(["€15.00", "€4.00", "€3.00", "€7.00", "€5.00", "€66.00"], links.Select(a => a.Elements("text").ElementAt(1).Value));
+        var both = Both(RibbonPicture.Draw(ribbon, party => "/" + party));
+        Assert.Equal(2, both.Length);
+        foreach (var svg in both)
+        {
+            var links = svg.Descendants("a").ToArray();
+            Assert.Equal(["/Tax", "/Shipping", "/Fees", "/Affiliates", "/Collaborators", "/House"], links.Select(a => a.Attribute("href")!.Value));
+            Assert.Equal(["€15.00", "€4.00", "€3.00", "€7.00", "€5.00", "€66.00"], links.Select(a => a.Elements("text").ElementAt(1).Value));
+        }
     }
 
     [Fact]
     public void A_house_that_loses_is_named_in_red_and_drawn_as_nothing()
     {
         var ribbon = Ribbon.Of(Eur, charged: 1000, rebate: 0, tax: 0, fees: 0, affiliates: 1300, collaborators: 0, vendors: 0, house: -300, shippingKept: 0);
-        var house = Draw(RibbonPicture.Draw(ribbon, _ => "/")).Descendants("a").Last();
+        var house = Both(RibbonPicture.Draw(ribbon, _ => "/"))[0].Descendants("a").Last();
         Assert.Equal("−€3.00", house.Elements("text").ElementAt(1).Value);
         Assert.Equal("figure loss", house.Elements("text").ElementAt(1).Attribute("class")!.Value);
         Assert.Empty(house.Elements("rect"));

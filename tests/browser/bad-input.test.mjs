@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { bringIn, october, orderHeader, signIn } from './book.mjs';
+import { bringIn, noViolations, october, orderHeader, signIn } from './book.mjs';
 import { resultsFolder } from './places.mjs';
 
 test.beforeEach(async ({ page }) => signIn(page, 'lead'));
@@ -22,19 +22,41 @@ async function orders(page) {
   return page.getByRole('heading', { level: 1 }).innerText();
 }
 
+/** Refused before it is kept: the reason stands at the field, and nothing of the file is in the book. */
 async function refused(page, content, reason) {
   const before = await orders(page);
-  await bringIn(page, content);
-  await expect(page.getByRole('alert')).toContainText(reason);
-  await expect(page.getByText('Nothing of the file was taken.')).toBeVisible();
+  await page.goto(`${october}/sales/import`);
+  await page.getByLabel('File', { exact: true }).setInputFiles(content);
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.locator('.fault')).toContainText(reason);
   expect(await orders(page)).toBe(before);
 }
 
-test('a wrong column', ({ page }) => refused(page, `${orderHeader.replace('quantity', 'qty')}\n${row('X-1')}\n`, "The column 'quantity' is missing; there is one called 'qty'"));
+test('a column by another name is found, shown and asked about', async ({ page }) => {
+  const before = await orders(page);
+  await page.goto(`${october}/sales/import`);
+  const text = `${orderHeader.replace('quantity', 'qty').replace('channel', 'where')}\n${row('X-1')}\n`;
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'orders.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.getByLabel('What the file calls quantity', { exact: true })).toHaveValue('qty');
+  // What cannot be found is said for every row, or chosen.
+  await expect(page.getByLabel('What the file calls channel', { exact: true })).toHaveValue('');
+  await page.getByLabel('channel in every row').fill('');
+  await page.getByRole('button', { name: 'Take it so' }).click();
+  await expect(page.locator('.fault').first()).toContainText('Say which column is the channel');
+  await page.getByLabel('What the file calls channel', { exact: true }).selectOption('where');
+  await page.getByRole('button', { name: 'Show again as chosen' }).click();
+  await expect(page.getByRole('region', { name: 'First rows' })).toContainText('X-1');
+  await noViolations(page);
+  page.on('dialog', (dialog) => dialog.accept());
+  await page.getByRole('button', { name: 'Throw it away' }).click();
+  await expect(page.getByRole('status').first()).toContainText('nothing of it is in the book');
+  expect(await orders(page)).toBe(before);
+});
 
-test('50 MB of noise', ({ page }) => refused(page, large('noise.csv', randomBytes(50 * 1024 * 1024)), 'This is not a text file.'));
+test('50 MB of noise', ({ page }) => refused(page, large('noise.csv', randomBytes(50 * 1024 * 1024)).path, 'This is not a text file.'));
 
-test('50 MB of text without a line', ({ page }) => refused(page, large('text.csv', Buffer.alloc(50 * 1024 * 1024, 'x')), 'The first row has none of the columns'));
+test('50 MB of text without a line', ({ page }) => refused(page, large('text.csv', Buffer.alloc(50 * 1024 * 1024, 'x')).path, 'no row of column names'));
 
 test('an empty file is refused before it is kept', async ({ page }) => {
   await page.goto(`${october}/sales/import`);

@@ -20,7 +20,7 @@ export async function signIn(page, role) {
   await page.getByLabel('Name').fill(name);
   await page.getByLabel('Password').fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+  await expect(page.getByRole('group', { name: 'Month' })).toBeVisible();
 }
 
 /** Signs out and waits for the page that follows: to go elsewhere before it came would cut the signing out short. */

@@ -177,6 +177,7 @@ document.addEventListener('DOMContentLoaded', () => {
   }
 });
 document.addEventListener('click', (event) => {
+  if (event.target.closest('[data-help]')) document.getElementById('keys').showModal();
   const link = event.target.closest('a[data-open]');
   if (link) sessionStorage.setItem('opened ' + location.href, link.getAttribute('href'));
 });

@@ -90,8 +90,8 @@ function tools(table, head, names) {
     summary.textContent = hidden.size > 0 ? `Columns (${hidden.size} hidden)` : 'Columns';
   };
   const hasSums = table.tFoot && [...table.tFoot.rows].some((row) => row.cells.length !== names.length);
-  names.forEach((name) => {
-    if (!name) return;
+  columns.addEventListener('toggle', () => list.replaceChildren(...names.filter((name) => name).map(choiceOf)));
+  function choiceOf(name) {
     const choice = document.createElement('label');
     const box = document.createElement('input');
     box.type = 'checkbox';
@@ -103,8 +103,8 @@ function tools(table, head, names) {
       show();
     });
     choice.append(box, ` ${name}`);
-    list.append(choice);
-  });
+    return choice;
+  }
   // Sums that span columns would come to stand under others.
   if (!hasSums) {
     bar.append(columns);

@@ -5,9 +5,12 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class DeskPage(OpenDesk desk, FirstHour firstHour, BookClock clock) : BookPage
+public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour, BookClock clock) : BookPage
 {
     public DeskView View { get; private set; } = null!;
+
+    /// <summary>Beyond the month.</summary>
+    public AheadView Ahead { get; private set; } = null!;
 
     public DateOnly Today => clock.Today;
 
@@ -24,6 +27,7 @@ public sealed class DeskPage(OpenDesk desk, FirstHour firstHour, BookClock clock
     public void OnGet()
     {
         View = desk.Find(Period);
+        Ahead = ahead.Find(By, User.IsInRole(Roles.Lead) || User.IsInRole(Roles.Approver));
         FirstSteps = User.IsInRole(Roles.Lead) && !Request.Cookies.ContainsKey(FirstHourOver) ? firstHour.Find() : null;
     }
 
