@@ -128,3 +128,28 @@ test('an order is changed by hand: it says what is said otherwise, and what that
   await expect(page.getByText(`unit price: from ${before} to 199.00`)).toBeVisible();
   await agreedTo();
 });
+
+test('what somebody changed meanwhile stands beside what was typed, field by field, and is chosen', async () => {
+  const edit = `${october}/people/far-orchard-letter/edit`;
+  const other = await page.context().newPage();
+  await page.goto(edit);
+  await other.goto(edit);
+  await other.getByLabel('Minimum payment').fill('15.00');
+  await other.getByLabel('E-mail').fill('letter@orchard.example');
+  await other.getByRole('button', { name: 'Save' }).click();
+  await expect(other.getByRole('heading', { level: 1 })).toContainText('Far Orchard Letter');
+  await page.getByLabel('E-mail').fill('far@orchard.example');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('alert').first()).toContainText('after you had opened it');
+  await expect(page.getByText('In the book by now: 15.00')).toBeVisible();
+  await expect(page.getByText('In the book by now: letter@orchard.example')).toBeVisible();
+  await noViolations(page);
+  // The smallest payment is taken from the other, the address stays as it was typed.
+  await page.getByText('In the book by now: 15.00').getByRole('button', { name: 'Take that' }).click();
+  await expect(page.getByLabel('Minimum payment')).toHaveValue('15.00');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.goto(edit);
+  await expect(page.getByLabel('Minimum payment')).toHaveValue('15.00');
+  await expect(page.getByLabel('E-mail')).toHaveValue('far@orchard.example');
+  await other.close();
+});

@@ -164,6 +164,60 @@ document.addEventListener('alpine:init', () => {
   }));
 });
 
+// Somebody else changed the thing meanwhile: beside each field that says otherwise stands what is in the book by now, to be taken with one press.
+const shownValue = (field) => (field.type === 'checkbox' || field.type === 'radio' ? (field.checked ? 'yes' : 'no') : field instanceof HTMLSelectElement ? field.selectedOptions[0]?.text ?? '' : field.value);
+async function besideEachOther() {
+  const answer = await fetch(location.pathname);
+  if (!answer.ok) return;
+  const now = new DOMParser().parseFromString(await answer.text(), 'text/html');
+  const sameField = (field) => [...now.querySelectorAll(`form [name="${CSS.escape(field.name)}"]`)].find((other) => field.type !== 'radio' || other.value === field.value);
+  for (const field of document.querySelectorAll('main form[method=post] :is(input, select, textarea)')) {
+    if (!field.name || field.type === 'hidden' || field.type === 'file' || field.type === 'password') continue;
+    const other = sameField(field);
+    if (!other || shownValue(other) === shownValue(field) || (field.type === 'radio' && !other.checked)) continue;
+    const line = document.createElement('p');
+    line.className = 'help beside';
+    const take = document.createElement('button');
+    take.type = 'button';
+    take.className = 'button quiet small';
+    take.textContent = 'Take that';
+    take.addEventListener('click', () => {
+      if (field.type === 'checkbox' || field.type === 'radio') field.checked = other.checked;
+      else field.value = other.value;
+      line.remove();
+      field.focus();
+    });
+    line.append(`In the book by now: ${shownValue(other) || 'nothing'} `, take);
+    (field.closest('label') ?? field).after(line);
+  }
+}
+document.addEventListener('DOMContentLoaded', () => {
+  if (document.querySelector('main[data-changed]')) besideEachOther();
+});
+
+// In a long list the first choice with the letters typed anywhere in it is taken: part of a name is enough.
+const longList = 8;
+const pause = 1200;
+let typed = { list: null, text: '', at: 0 };
+document.addEventListener('keydown', (event) => {
+  const list = event.target;
+  if (!(list instanceof HTMLSelectElement) || list.multiple || list.options.length < longList || event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+  const now = Date.now();
+  const goesOn = typed.list === list && now - typed.at < pause;
+  if (event.key === ' ' && !goesOn) return;
+  typed = { list, text: (goesOn ? typed.text : '') + event.key.toLowerCase(), at: now };
+  const choices = [...list.options].filter((option) => !option.disabled);
+  const found = choices.find((option) => option.text.toLowerCase().startsWith(typed.text)) ?? choices.find((option) => option.text.toLowerCase().includes(typed.text) || option.value.toLowerCase().includes(typed.text));
+  event.preventDefault();
+  if (!found || found.selected) return;
+  list.value = found.value;
+  list.dispatchEvent(new Event('input', { bubbles: true }));
+  list.dispatchEvent(new Event('change', { bubbles: true }));
+});
+document.addEventListener('DOMContentLoaded', () => {
+  for (const list of document.querySelectorAll('select')) if (list.options.length >= longList && !list.title) list.title = 'Type part of a name';
+});
+
 // Where something was refused, one is led there; after going back, to the row one had opened.
 document.addEventListener('DOMContentLoaded', () => {
   const fault = document.querySelector('[aria-invalid=true]') ?? document.querySelector('.field .fault')?.closest('.field').querySelector('input, select, textarea');

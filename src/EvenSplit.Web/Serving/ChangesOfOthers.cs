@@ -9,12 +9,15 @@ namespace EvenSplit.Web.Serving;
 internal sealed class OverwritesAttribute : Attribute;
 
 /// <summary>
-/// A form that overwrites a thing knows which deed it was shown after. Where there is a later one, what was done is told field by field, what was typed stays, and
-/// sending the form again puts it in its place.
+/// A form that overwrites a thing knows which deed it was shown after. Where there is a later one, what was done is told field by field, what was typed stays beside
+/// what is in the book by now, and sending the form again puts what was chosen in its place.
 /// </summary>
 internal sealed class ChangesOfOthers(LastDeed deeds, BookCache cache) : IPageFilter
 {
     public const string Field = "seen.deed";
+
+    /// <summary>Says to the page that both are to be shown beside each other: what was typed, and what is in the book by now.</summary>
+    public const string Changed = "ChangedMeanwhile";
 
     private const int MostTold = 12;
 
@@ -29,6 +32,7 @@ internal sealed class ChangesOfOthers(LastDeed deeds, BookCache cache) : IPageFi
         if (context.HandlerMethod?.MethodInfo.IsDefined(typeof(OverwritesAttribute), false) != true) return;
         if (!long.TryParse(http.Request.Form[Field], NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || deeds.Since(thing, seen) is not { Count: > 0 } since) return;
         context.ModelState.AddModelError("", Told(since, cache.Find()!));
+        page.ViewData[Changed] = true;
         page.Show();
         http.Response.StatusCode = StatusCodes.Status409Conflict;
         context.Result = page.Page();
@@ -43,6 +47,6 @@ internal sealed class ChangesOfOthers(LastDeed deeds, BookCache cache) : IPageFi
         var changes = since.SelectMany(d => d.Changes).Select(c => $"{c.Of}, {c.Field}: from {c.From ?? "nothing"} to {c.To ?? "nothing"}").ToArray();
         var last = since[^1];
         return $"{last.By} changed this {book.Local(last.At)}, after you had opened it. {string.Join("; ", changes.Take(MostTold))}{(changes.Length > MostTold ? $"; and {changes.Length - MostTold} more under History" : "")}. "
-            + "Nothing of yours is saved yet, and all of it is below: take over what should stay, then send it again.";
+            + "Nothing of yours is saved yet, and all of it is below, with what is in the book by now where it differs: choose for each, then send it again.";
     }
 }
