@@ -1,4 +1,3 @@
-using System.Text;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;

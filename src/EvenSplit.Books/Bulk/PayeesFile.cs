@@ -28,10 +28,21 @@ public sealed class PayeesFile(BookDbContext db, BookCache cache, BookClock cloc
 
     private static readonly Dictionary<string, string> FieldColumns = new()
     {
-        [nameof(PayeeDraft.Name)] = "name", [nameof(PayeeDraft.Email)] = "email", [nameof(PayeeDraft.PayoutCurrency)] = "payout_currency", [nameof(PayeeDraft.ActiveFrom)] = "active_from",
-        [nameof(PayeeDraft.ActiveTo)] = "active_to", [nameof(PayeeDraft.Codes)] = "codes", [nameof(PayeeDraft.Minimum)] = "minimum", [nameof(PayeeDraft.Schedule)] = "schedule",
-        [nameof(PayeeDraft.HoldDays)] = "hold_days", [nameof(PayeeDraft.RecruitedBy)] = "recruited_by", [nameof(PayeeDraft.WithholdingPercent)] = "withholding_percent", [nameof(PayeeDraft.TaxForm)] = "tax_form",
-        [nameof(PayoutDetailsDraft.Iban)] = "account", [nameof(PayoutDetailsDraft.Bic)] = "account", [nameof(PayoutDetailsDraft.Recipient)] = "account",
+        [nameof(PayeeDraft.Name)] = "name",
+        [nameof(PayeeDraft.Email)] = "email",
+        [nameof(PayeeDraft.PayoutCurrency)] = "payout_currency",
+        [nameof(PayeeDraft.ActiveFrom)] = "active_from",
+        [nameof(PayeeDraft.ActiveTo)] = "active_to",
+        [nameof(PayeeDraft.Codes)] = "codes",
+        [nameof(PayeeDraft.Minimum)] = "minimum",
+        [nameof(PayeeDraft.Schedule)] = "schedule",
+        [nameof(PayeeDraft.HoldDays)] = "hold_days",
+        [nameof(PayeeDraft.RecruitedBy)] = "recruited_by",
+        [nameof(PayeeDraft.WithholdingPercent)] = "withholding_percent",
+        [nameof(PayeeDraft.TaxForm)] = "tax_form",
+        [nameof(PayoutDetailsDraft.Iban)] = "account",
+        [nameof(PayoutDetailsDraft.Bic)] = "account",
+        [nameof(PayoutDetailsDraft.Recipient)] = "account",
     };
 
     /// <summary>Everybody as such a file. Accounts are not written: they are never shown again.</summary>
