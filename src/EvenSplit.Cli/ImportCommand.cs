@@ -1,5 +1,6 @@
 using System.CommandLine;
 using EvenSplit.Books;
+using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
@@ -12,9 +13,9 @@ internal static class ImportCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds or clicks" };
+        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds, clicks, products or payees" };
         var file = new Argument<FileInfo>("file") { Description = "The CSV file, as docs/formats.md describes it." };
-        var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine.") { kind, file, data };
+        var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine; products and payees go in whole or not at all.") { kind, file, data };
         command.SetAction(async (parsed, cancellation) =>
             await RunAsync(new BookPlace(parsed.GetRequiredValue(data).FullName), parsed.GetRequiredValue(kind), parsed.GetRequiredValue(file), cancellation));
         return command;
@@ -32,6 +33,7 @@ internal static class ImportCommand
         using var scope = services.CreateScope();
         try
         {
+            if (kind is ImportKind.Products or ImportKind.Payees) return await ApplyAsync(scope.ServiceProvider, kind, file, cancellation);
             await using var content = file.OpenRead();
             var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, file.Name, content, Environment.UserName, cancellation: cancellation);
             var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
@@ -45,6 +47,18 @@ internal static class ImportCommand
             await Console.Error.WriteLineAsync(refused.Message);
             return 2;
         }
+    }
+
+    private static async Task<int> ApplyAsync(IServiceProvider services, ImportKind kind, FileInfo file, CancellationToken cancellation)
+    {
+        var changes = services.GetRequiredService<BulkChanges>();
+        var (id, faults) = changes.Propose(kind == ImportKind.Payees ? BulkKind.Payees : BulkKind.Products, file.Name, await File.ReadAllTextAsync(file.FullName, cancellation), false, null, Environment.UserName);
+        foreach (var fault in faults) await Console.Error.WriteLineAsync($"{file.Name}, {(fault.Row > 0 ? $"row {fault.Row}: " : "")}{fault}");
+        if (id is not { } change) return 2;
+        var differences = changes.Find(change)!.Differences;
+        changes.Apply(change, Environment.UserName);
+        Console.WriteLine($"{file.Name}: {kind.ToString().ToLowerInvariant()} added or changed {MoneyWords.Count(differences.Differences.Count)}, unchanged {MoneyWords.Count(differences.Same)}");
+        return 0;
     }
 
     private static async Task<int> TellAsync(IServiceProvider services, ImportRecord import)

@@ -138,6 +138,27 @@ public sealed class ShopFileTests
     public void Whether_tax_is_in_the_price_is_taken_from_names_or_totals(string file, string expected) =>
         Assert.Equal(expected, ColumnGuess.Layout(Head(Utf8(file)), OrdersCsv.Columns, "EUR", "shop").Always["prices_include_tax"]);
 
+    /// <summary>From the folder the tests run in up to where the samples are.</summary>
+    private static string Sample(string name)
+    {
+        for (var folder = new DirectoryInfo(AppContext.BaseDirectory); folder is not null; folder = folder.Parent)
+        {
+            if (File.Exists(Path.Combine(folder.FullName, "docs", "samples", name))) return File.ReadAllText(Path.Combine(folder.FullName, "docs", "samples", name));
+        }
+        throw new FileNotFoundException(name);
+    }
+
+    [Fact]
+    public void The_example_of_a_shop_is_read_without_being_told_anything()
+    {
+        var text = Sample("a-shops-orders.csv");
+        var layout = ColumnGuess.Layout(Head(Utf8(text)), OrdersCsv.Columns, "EUR", "shop");
+        var rows = Rows(Utf8(text), OrdersCsv.Columns, layout);
+        Assert.All(rows, r => Assert.Empty(r.Misread));
+        Assert.Equal(24, rows.Select(r => r["order_id"]).Distinct().Count());
+        Assert.Equal(("2026-10-01 09:10:00", "16.00", "4.90", "card", "FERN10", "2"), (rows[0]["placed_at"], rows[0]["unit_price"], rows[0]["shipping"], rows[0]["processor"], rows[0]["coupon_codes"], rows[1]["line_id"]));
+    }
+
     [Fact]
     public void Files_of_older_programs_keep_their_letters()
     {

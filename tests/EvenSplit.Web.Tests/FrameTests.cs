@@ -87,6 +87,13 @@ public sealed partial class FrameTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task An_example_of_a_shops_file_can_be_taken_and_nothing_else()
+    {
+        Assert.StartsWith("Order no;", await _lead.GetStringAsync("/2025-10/sales/import?handler=Example&file=a-shops-orders"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await _lead.GetAsync("/2025-10/sales/import?handler=Example&file=../appsettings")).StatusCode);
+    }
+
+    [Fact]
     public async Task What_is_no_table_is_refused_and_nobody_takes_one_without_signing_in()
     {
         Assert.Equal(HttpStatusCode.BadRequest, (await TableAsync(_lead, new { name = "x", heads = new[] { "A" }, kinds = Array.Empty<string>(), rows = Array.Empty<string[]>() })).StatusCode);

@@ -32,8 +32,12 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('split-sheet');
   await page.goto(`${october}/terms/coverage`);
   await shot('coverage');
-  await page.goto(`${october}/terms/paths`);
-  await shot('offer-path');
+  await page.goto(`${october}/sales/import`);
+  const fair = 'Order no;Ordered on;Item code;Item;Pieces;Price each;VAT;Voucher\nF-101;03/10/2026 14:05;guide-owls;Field guide: Owls by ear;2;22,00;3,60;RUSHYPONDL8\n;;print-oak;Oak, a print;1;56,00;10,47;\nF-102;17/10/2026 9:30;lamp-moth;A lamp for moths;1;1.049,50;196,26;\n';
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'orders-autumn-fair.csv', mimeType: 'text/csv', buffer: Buffer.from(fair) });
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await shot('file-columns');
+  await page.getByRole('button', { name: 'Throw it away' }).click();
   await page.goto(`${october}/sales/exceptions`);
   await shot('exceptions');
   await page.goto('/2026-11/pay/calendar');

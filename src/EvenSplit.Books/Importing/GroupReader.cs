@@ -47,6 +47,7 @@ internal static class RowGrouping
     };
 }
 
+/// <summary>What files of each kind look like.</summary>
 public static class ImportKinds
 {
     /// <summary>The columns that a file of a kind has.</summary>

@@ -43,7 +43,9 @@ function enhance(table) {
   // Rows that belong together, or that span columns, stay as they are.
   if (rows.some((row) => row.cells.length !== heads[0].cells.length || [...row.cells].some((cell) => cell.colSpan > 1 || cell.rowSpan > 1))) return;
   const names = [...heads[0].cells].map((head) => textOf(head));
-  if (!table.dataset.paged && !rows.some((row) => row.querySelector('input:not([type=checkbox], [type=hidden]), textarea'))) sortable(table, heads[0], names);
+  // A table that is a form is filled in, not taken away.
+  if (rows.some((row) => row.querySelector('input:not([type=checkbox], [type=hidden], [type=radio]), td > select, textarea'))) return;
+  if (!table.dataset.paged) sortable(table, heads[0], names);
   tools(table, heads[0], names);
 }
 

@@ -38,6 +38,13 @@ public sealed class ImportPage(ImportFiles imports, FileColumns columns) : BookP
         return Redirect($"/{Period}/sales/imports/{import.Id}{(import.State == ImportState.Columns ? "/columns" : "")}");
     }
 
+    /// <summary>A file as shops write them, to try it with.</summary>
+    public IActionResult OnGetExample(string file)
+    {
+        if (file is not ("a-shops-orders" or "a-shops-partners")) return NotFound();
+        return base.File(typeof(ImportPage).Assembly.GetManifestResourceStream($"samples/{file}.csv")!, "text/csv; charset=utf-8", $"{file}.csv");
+    }
+
     public IActionResult OnPostForget(string source, ImportKind of)
     {
         columns.Forget(source, of, By);
