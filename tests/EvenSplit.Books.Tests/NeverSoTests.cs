@@ -166,4 +166,19 @@ public sealed class NeverSoTests : IDisposable
         var result = WholeBook.WorkOut(ScenarioReader.Read(written));
         foreach (var payee in new[] { "anna", "bea" }) Assert.Equal(_book.Owed(payee), result.Entries.Where(e => e.Payee.Value == payee).Sum(e => e.Amount.Minor));
     }
+
+    [Fact]
+    public void What_a_change_posts_is_told_by_month_too_and_which_runs_stand()
+    {
+        _book.ImportOrders(Row("A", "2026-08-05", "ANNA"), Row("B", "2026-09-05", "ANNA"), Row("C", "2026-09-06", "ANNA"), Row("D", "2026-09-07"));
+        _book.Pay(new DateOnly(2026, 8, 31));
+        var code = _book.Get<BookDbContext, int>(db => db.PayeeCodes.Single(c => c.Code == "ANNA").Id);
+        _book.ShownFirst = (true, "");
+        var shown = Assert.Throws<NotSeenException>(() => _book.Do<PayeeCodes>(c => c.TakeAway(code, Lead))).Difference;
+        _book.ShownFirst = default;
+        Assert.Equal(["August 2026: 1 order, −€10.00", "September 2026: 2 orders, −€20.00"], shown.Months.Select(m => $"{m.Month.Name}: {MoneyWords.Count(m.Orders, "order")}, {m.Amounts.Single().InWords()}"));
+        Assert.Equal([new DateOnly(2026, 8, 31)], shown.RunsThatStand);
+        // The months come to what is shown of payees.
+        Assert.Equal(shown.Sums.Where(s => s.Payee is not null).Sum(s => s.Amount.Minor), shown.Months.Sum(m => m.Amounts.Sum(a => a.Minor)));
+    }
 }

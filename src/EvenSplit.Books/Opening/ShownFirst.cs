@@ -7,6 +7,10 @@ namespace EvenSplit.Books;
 /// <param name="Entries">How many entries would be posted; none for the house.</param>
 public sealed record ChangedSum(string? Payee, Money Amount, int Entries);
 
+/// <summary>What of a difference falls on orders paid in one month.</summary>
+/// <param name="Amounts">For payees, by currency.</param>
+public sealed record ChangedMonth(Period Month, int Orders, IReadOnlyList<Money> Amounts);
+
 /// <summary>What a change of rules would post for sales that are in the book already.</summary>
 /// <param name="Orders">How many orders it reaches.</param>
 /// <param name="Sums">Empty where the orders are too many to work out beforehand.</param>
@@ -15,6 +19,12 @@ public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sum
 {
     /// <summary>What is said otherwise of the one thing that is changed, field by field; empty where that is plain from the form.</summary>
     public IReadOnlyList<string> Changes { get; init; } = [];
+
+    /// <summary>The same difference by the month in which its orders were paid; the earliest first.</summary>
+    public IReadOnlyList<ChangedMonth> Months { get; init; } = [];
+
+    /// <summary>The days as of which runs were made that took earlier entries of these orders: they stand as they were paid.</summary>
+    public IReadOnlyList<DateOnly> RunsThatStand { get; init; } = [];
 }
 
 /// <summary>A change of rules would post something that nobody has seen yet. Nothing was changed.</summary>

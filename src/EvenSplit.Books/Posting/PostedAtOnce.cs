@@ -48,7 +48,21 @@ internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly 
             .Select(s => new ChangedSum(s.Payee, new Money(s.Sum, Currency.Of(s.Currency)), s.Count));
         var house = House(ids).Select(h => new ChangedSum(null, new Money(h.Value - houseBefore.GetValueOrDefault(h.Key), Currency.Of(h.Key)), 0)).Where(h => h.Amount.Minor != 0);
         ChangedSum[] all = [.. house, .. sums];
-        return new PostedDifference(ids.Length, all, false, FingerprintOf(all));
+        return new PostedDifference(ids.Length, all, false, FingerprintOf(all)) { Months = Months(), RunsThatStand = RunsThatStand() };
+    }
+
+    private ChangedMonth[] Months() =>
+    [
+        .. db.Entries.Where(e => e.Id >= _firstEntry).Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { o.Id, At = o.PaidAt ?? o.PlacedAt, e.Currency, e.Amount }).AsEnumerable()
+            .GroupBy(e => Period.Of(after.Time.DateOf(e.At))).OrderBy(m => m.Key.Number)
+            .Select(m => new ChangedMonth(m.Key, m.Select(e => e.Id).Distinct().Count(), [.. m.GroupBy(e => e.Currency).OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => new Money(c.Sum(e => e.Amount), Currency.Of(c.Key)))])),
+    ];
+
+    private DateOnly[] RunsThatStand()
+    {
+        var changed = db.Entries.Where(e => e.Id >= _firstEntry).Select(e => e.OrderId).Distinct();
+        var runs = db.Entries.Where(e => e.Id < _firstEntry && e.RunId != null && changed.Contains(e.OrderId)).Select(e => e.RunId!.Value).Distinct().ToArray();
+        return [.. db.PayRuns.Where(r => runs.Contains(r.Id) && r.State != RunState.Gathering).OrderBy(r => r.AsOf).Select(r => r.AsOf)];
     }
 
     /// <summary>Posts what facts of some orders come to that were changed in this transaction, once it was seen.</summary>
