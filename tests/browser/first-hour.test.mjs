@@ -61,6 +61,8 @@ async function step(page, words) {
 }
 
 test('from an empty folder to a paid statement with a shop’s own files', async ({ page }) => {
+  // Some forty-five steps, each of which works something out.
+  test.setTimeout(400_000);
   await page.goto('/setup');
   await page.getByLabel('Code of the console').fill(code);
   await page.getByLabel('Name of the business').fill('Lantern House');
