@@ -93,9 +93,11 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         if (IsBulk(kind))
         {
             var change = Propose(import, kind, layout, by);
-            files.PutAway(import);
+            db.Imports.Remove(import);
             db.SaveChanges();
             transaction?.Commit();
+            // Only once the change is kept: whatever fails before leaves the file to be taken again.
+            files.DeleteUpload(import);
             return (null, change);
         }
         (import.Kind, import.ColumnNames, import.State) = (kind, layout.ToString(), ImportState.Waiting);
@@ -139,10 +141,10 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
     }
 
     /// <summary>How well a file fits what a kind holds: what it must have is there, and most of what it has is of use.</summary>
-    private static double Share(FileHead head, CsvColumns columns)
+    private static decimal Share(FileHead head, CsvColumns columns)
     {
         var layout = ColumnGuess.Layout(head, columns, "", "");
-        return (double)columns.Required.Count(layout.Columns.ContainsKey) / columns.Required.Count * layout.Columns.Values.Distinct().Count() / head.Header.Count;
+        return (decimal)columns.Required.Count(layout.Columns.ContainsKey) / columns.Required.Count * layout.Columns.Values.Distinct().Count() / head.Header.Count;
     }
 
     private string SourceOf(ImportRecord import) =>

@@ -78,8 +78,13 @@ public sealed class ImportFiles(BookDbContext db, BookPlace place, BookClock clo
     /// <summary>Puts a file away that is not to be read, or is read another way.</summary>
     internal void PutAway(ImportRecord import)
     {
-        if (import.StoredAs is { } stored) File.Delete(Path.Combine(place.Uploads, stored));
+        DeleteUpload(import);
         db.Imports.Remove(import);
+    }
+
+    internal void DeleteUpload(ImportRecord import)
+    {
+        if (import.StoredAs is { } stored) File.Delete(Path.Combine(place.Uploads, stored));
     }
 
     /// <summary>Throws files away of which nobody has said in a week what their columns are.</summary>
