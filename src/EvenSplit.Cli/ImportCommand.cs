@@ -3,6 +3,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -13,8 +14,8 @@ internal static class ImportCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds, clicks, products or payees" };
-        var file = new Argument<FileInfo>("file") { Description = "The CSV file, as docs/formats.md describes it." };
+        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds, clicks, products, payees, settlement, statement or outside" };
+        var file = new Argument<FileInfo>("file") { Description = "The file, as docs/formats.md describes it: CSV, and of a bank also camt.053." };
         var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine; products and payees go in whole or not at all.") { kind, file, data };
         command.SetAction(async (parsed, cancellation) =>
             await RunAsync(new BookPlace(parsed.GetRequiredValue(data).FullName), parsed.GetRequiredValue(kind), parsed.GetRequiredValue(file), cancellation));
@@ -39,7 +40,11 @@ internal static class ImportCommand
             var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
                 id, i => Console.Error.Write($"\r{MoneyWords.Count(i.Rows, "row")} read, {MoneyWords.Count(i.Added)} added, {MoneyWords.Count(i.Quarantined)} in quarantine "), cancellation);
             await Console.Error.WriteLineAsync();
-            using (var after = services.CreateScope()) after.ServiceProvider.GetRequiredService<QuarantineDesk>().SendRefundsWhoseOrderCame();
+            using (var after = services.CreateScope())
+            {
+                after.ServiceProvider.GetRequiredService<QuarantineDesk>().SendRefundsWhoseOrderCame();
+                after.ServiceProvider.GetRequiredService<FindMatches>().RunAll(cancellation);
+            }
             return await TellAsync(scope.ServiceProvider, import);
         }
         catch (RefusedException refused)
@@ -69,7 +74,7 @@ internal static class ImportCommand
             return 2;
         }
         Console.WriteLine(
-            $"{import.FileName}: {MoneyWords.Count(import.Rows, "row")}; {import.Kind.ToString().ToLowerInvariant()} added {MoneyWords.Count(import.Added)}, "
+            $"{import.FileName}: {MoneyWords.Count(import.Rows, "row")}; {(import.Kind.IsOutside() ? "lines" : import.Kind.ToString().ToLowerInvariant())} added {MoneyWords.Count(import.Added)}, "
             + $"changed {MoneyWords.Count(import.Changed)}, unchanged {MoneyWords.Count(import.Unchanged)}; rows in quarantine {MoneyWords.Count(import.Quarantined)}");
         if (import.ExtraColumns.Length > 0) Console.WriteLine($"Columns kept aside: {import.ExtraColumns}");
         foreach (var group in services.GetRequiredService<QuarantineDesk>().Waiting().Where(g => g.ImportId == import.Id))

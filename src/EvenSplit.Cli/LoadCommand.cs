@@ -1,5 +1,6 @@
 using System.CommandLine;
 using EvenSplit.Books;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
@@ -56,7 +57,22 @@ internal static class LoadCommand
             foreach (var unsaid in ScenarioWriter.Unsaid(facts)) Console.Error.WriteLine(unsaid);
             ScenarioWriter.Write(facts, output);
         }));
-        return new Command("export", "Prints what a book holds.") { scenario };
+        return new Command("export", "Prints what a book holds.") { scenario, MakeMatches() };
+    }
+
+    private static Command MakeMatches()
+    {
+        var data = DataOption.Make();
+        var bench = new Option<Books.Model.Bench>("--bench") { Description = "processors, bank or partners", Required = true };
+        var asOf = new Option<DateOnly?>("--as-of") { Description = "The day from which lateness is told, such as 2026-10-31; the book's today where left out." };
+        var matches = new Command("matches", "What processors, banks or partners say, held against the book: a row for each line, and for what is late of ours.") { bench, asOf, data };
+        // What was noted since is held against the lines first; nothing else of the book is changed.
+        matches.SetAction(parsed => FromBook<MatchesExport>(parsed.GetRequiredValue(data).FullName, (export, output) =>
+        {
+            using var text = new StreamWriter(output);
+            export.Write(parsed.GetRequiredValue(bench), parsed.GetValue(asOf), text);
+        }));
+        return matches;
     }
 
     private static int Print(string folder) => FromBook<BookResults>(folder, (results, output) => ResultWriter.Write(results.Read(), output));

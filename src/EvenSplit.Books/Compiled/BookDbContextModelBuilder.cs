@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("79b245bc-3fd9-4888-87cd-b2cdd6c74ce1"), entityTypeCount: 92)
+            : base(skipDetectChanges: false, modelId: new Guid("7f8ca7a4-5efa-4454-82c8-fe4dbfac4734"), entityTypeCount: 100)
         {
         }
 
@@ -26,6 +26,8 @@ namespace EvenSplit.Books.Compiled
             var agreementVersionRecord = AgreementVersionRecordEntityType.Create(this);
             var auditRecord = AuditRecordEntityType.Create(this);
             var auditThingRecord = AuditThingRecordEntityType.Create(this);
+            var awaitedRecord = AwaitedRecordEntityType.Create(this);
+            var benchStateRecord = BenchStateRecordEntityType.Create(this);
             var bookCheckRecord = BookCheckRecordEntityType.Create(this);
             var bookRecord = BookRecordEntityType.Create(this);
             var bookUser = BookUserEntityType.Create(this);
@@ -59,6 +61,9 @@ namespace EvenSplit.Books.Compiled
             var orderExceptionRecord = OrderExceptionRecordEntityType.Create(this);
             var orderLineRecord = OrderLineRecordEntityType.Create(this);
             var orderRecord = OrderRecordEntityType.Create(this);
+            var orderToMatchRecord = OrderToMatchRecordEntityType.Create(this);
+            var outsideLineRecord = OutsideLineRecordEntityType.Create(this);
+            var partnerReportRecord = PartnerReportRecordEntityType.Create(this);
             var payRunRecord = PayRunRecordEntityType.Create(this);
             var payeeCodeRecord = PayeeCodeRecordEntityType.Create(this);
             var payeeRecord = PayeeRecordEntityType.Create(this);
@@ -70,6 +75,7 @@ namespace EvenSplit.Books.Compiled
             var periodTotalsRecord = PeriodTotalsRecordEntityType.Create(this);
             var personalTermRecord = PersonalTermRecordEntityType.Create(this);
             var postingCauseRecord = PostingCauseRecordEntityType.Create(this);
+            var processorBenchRecord = ProcessorBenchRecordEntityType.Create(this);
             var processorRecord = ProcessorRecordEntityType.Create(this);
             var processorScheduleRecord = ProcessorScheduleRecordEntityType.Create(this);
             var productCollectionRecord = ProductCollectionRecordEntityType.Create(this);
@@ -92,6 +98,8 @@ namespace EvenSplit.Books.Compiled
             var salesSumRecord = SalesSumRecordEntityType.Create(this);
             var sentFormRecord = SentFormRecordEntityType.Create(this);
             var sessionRecord = SessionRecordEntityType.Create(this);
+            var settlingRecord = SettlingRecordEntityType.Create(this);
+            var statementRecord = StatementRecordEntityType.Create(this);
             var storeCreditRecord = StoreCreditRecordEntityType.Create(this);
             var takenSumRecord = TakenSumRecordEntityType.Create(this);
             var takingRecord = TakingRecordEntityType.Create(this);
@@ -176,6 +184,8 @@ namespace EvenSplit.Books.Compiled
             AgreementVersionRecordEntityType.CreateAnnotations(agreementVersionRecord);
             AuditRecordEntityType.CreateAnnotations(auditRecord);
             AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
+            AwaitedRecordEntityType.CreateAnnotations(awaitedRecord);
+            BenchStateRecordEntityType.CreateAnnotations(benchStateRecord);
             BookCheckRecordEntityType.CreateAnnotations(bookCheckRecord);
             BookRecordEntityType.CreateAnnotations(bookRecord);
             BookUserEntityType.CreateAnnotations(bookUser);
@@ -209,6 +219,9 @@ namespace EvenSplit.Books.Compiled
             OrderExceptionRecordEntityType.CreateAnnotations(orderExceptionRecord);
             OrderLineRecordEntityType.CreateAnnotations(orderLineRecord);
             OrderRecordEntityType.CreateAnnotations(orderRecord);
+            OrderToMatchRecordEntityType.CreateAnnotations(orderToMatchRecord);
+            OutsideLineRecordEntityType.CreateAnnotations(outsideLineRecord);
+            PartnerReportRecordEntityType.CreateAnnotations(partnerReportRecord);
             PayRunRecordEntityType.CreateAnnotations(payRunRecord);
             PayeeCodeRecordEntityType.CreateAnnotations(payeeCodeRecord);
             PayeeRecordEntityType.CreateAnnotations(payeeRecord);
@@ -220,6 +233,7 @@ namespace EvenSplit.Books.Compiled
             PeriodTotalsRecordEntityType.CreateAnnotations(periodTotalsRecord);
             PersonalTermRecordEntityType.CreateAnnotations(personalTermRecord);
             PostingCauseRecordEntityType.CreateAnnotations(postingCauseRecord);
+            ProcessorBenchRecordEntityType.CreateAnnotations(processorBenchRecord);
             ProcessorRecordEntityType.CreateAnnotations(processorRecord);
             ProcessorScheduleRecordEntityType.CreateAnnotations(processorScheduleRecord);
             ProductCollectionRecordEntityType.CreateAnnotations(productCollectionRecord);
@@ -242,6 +256,8 @@ namespace EvenSplit.Books.Compiled
             SalesSumRecordEntityType.CreateAnnotations(salesSumRecord);
             SentFormRecordEntityType.CreateAnnotations(sentFormRecord);
             SessionRecordEntityType.CreateAnnotations(sessionRecord);
+            SettlingRecordEntityType.CreateAnnotations(settlingRecord);
+            StatementRecordEntityType.CreateAnnotations(statementRecord);
             StoreCreditRecordEntityType.CreateAnnotations(storeCreditRecord);
             TakenSumRecordEntityType.CreateAnnotations(takenSumRecord);
             TakingRecordEntityType.CreateAnnotations(takingRecord);

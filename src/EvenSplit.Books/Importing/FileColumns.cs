@@ -32,7 +32,7 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
     /// <summary>Of which a file shows the difference first, and is no longer than this.</summary>
     private const int MostOfBulk = BulkChanges.MaxBytes;
 
-    private static readonly ImportKind[] Kinds = [ImportKind.Orders, ImportKind.Refunds, ImportKind.Clicks, ImportKind.Products, ImportKind.Payees];
+    private static readonly ImportKind[] Kinds = [ImportKind.Orders, ImportKind.Refunds, ImportKind.Clicks, ImportKind.Products, ImportKind.Payees, ImportKind.Settlement, ImportKind.Statement, ImportKind.Outside];
 
     /// <summary>Shops whose files are remembered, by what they hold.</summary>
     public IReadOnlyList<FileSourceRecord> Sources() => db.FileSources.AsNoTracking().OrderBy(s => s.Name).ThenBy(s => s.Kind).ToArray();
@@ -47,6 +47,14 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         var import = await files.KeepUnreadAsync(fileName, content, by, cancellation);
         try
         {
+            if (IsXml(import))
+            {
+                // A bank's statement as banks write them says itself what stands where.
+                (import.Kind, import.State) = (ImportKind.Statement, ImportState.Waiting);
+                audit.Note(by, "import", import.FileName);
+                await db.SaveChangesAsync(cancellation);
+                return import;
+            }
             var head = Head(import);
             import.Kind = kind ?? Kinds.MaxBy(k => Share(head, k.Columns()));
             var columns = import.Kind.Columns();
@@ -132,6 +140,12 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
     private static FileLayout Layout(string text, CsvColumns columns) => FileLayout.TryParse(text, columns, out var layout, out _) ? layout : FileLayout.Ours;
 
     private FileStream Open(ImportRecord import) => File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
+
+    private bool IsXml(ImportRecord import)
+    {
+        using var file = Open(import);
+        return ReadImport.IsXml(file);
+    }
 
     private FileHead Head(ImportRecord import)
     {

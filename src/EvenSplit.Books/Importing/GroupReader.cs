@@ -1,5 +1,6 @@
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 
@@ -30,7 +31,7 @@ internal static class RowGrouping
         var seen = new Dictionary<string, long>(StringComparer.Ordinal);
         foreach (var group in Read(rows, kind, reader))
         {
-            if (kind != ImportKind.Clicks && !seen.TryAdd(group.Id, group.Rows[0].Line) && group.Id.Length > 0)
+            if (kind is ImportKind.Orders or ImportKind.Refunds && !seen.TryAdd(group.Id, group.Rows[0].Line) && group.Id.Length > 0)
             {
                 var column = kind == ImportKind.Orders ? "order_id" : "refund_id";
                 group.Faults.Add(new RowFault(group.Rows[0].Line, column, group.Id, $"its rows to follow each other; the first is row {seen[group.Id]}"));
@@ -42,6 +43,9 @@ internal static class RowGrouping
     private static IEnumerable<IRowGroup> Read(IEnumerable<CsvRow> rows, ImportKind kind, GroupReader reader) => kind switch
     {
         ImportKind.Orders => OrdersCsv.Read(rows, reader.Rules).Select(g => new ReadOrder(g.Id, g.Rows, g.Value, [.. g.Faults])),
+        ImportKind.Settlement => SettlementCsv.Read(rows, reader.Rules.Policy.Time).Select(ReadOutside.Of),
+        ImportKind.Statement => StatementCsv.Read(rows, reader.Rules.Policy.Time).Select(ReadOutside.Of),
+        ImportKind.Outside => OutsideCsv.Read(rows, reader.Rules).Select(ReadOutside.Of),
         ImportKind.Refunds => RefundsCsv.Read(rows, reader.Rules.Policy.Time, reader.HeldOrder).Select(g => new ReadRefund(g.Id, g.Rows, g.Value, [.. g.Faults])),
         _ => ClicksCsv.Read(rows, reader.Rules).Select(g => new ReadClick(g.Id, g.Rows, g.Value, [.. g.Faults])),
     };
@@ -50,6 +54,9 @@ internal static class RowGrouping
 /// <summary>What files of each kind look like.</summary>
 public static class ImportKinds
 {
+    /// <summary>Whether it is what a processor, a bank or a partner writes; such a file is taken as a whole.</summary>
+    public static bool IsOutside(this ImportKind kind) => kind >= ImportKind.Settlement;
+
     /// <summary>The columns that a file of a kind has.</summary>
     public static CsvColumns Columns(this ImportKind kind) => kind switch
     {
@@ -57,6 +64,9 @@ public static class ImportKinds
         ImportKind.Refunds => RefundsCsv.Columns,
         ImportKind.Products => ProductsFile.Columns,
         ImportKind.Payees => PayeesFile.Columns,
+        ImportKind.Settlement => SettlementCsv.Columns,
+        ImportKind.Statement => StatementCsv.Columns,
+        ImportKind.Outside => OutsideCsv.Columns,
         _ => ClicksCsv.Columns,
     };
 }

@@ -1,12 +1,15 @@
 using System.Diagnostics;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Posting;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Shops;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Importing;
 
@@ -14,10 +17,13 @@ namespace EvenSplit.Books.Importing;
 /// Reads a queued file to its end. Orders and refunds go in whole or wait whole, some hundred at a time, each batch in one transaction with the
 /// import's own progress: stopped anywhere, it starts over and finds what is in already unchanged.
 /// </summary>
-public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers, UnknownBuyers unknown) : IUseCase
+public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers, UnknownBuyers unknown, TakeOutside outside, PaymentResults statements) : IUseCase
 {
     private const int LargestBatch = 500;
     private const int SmallestBatch = 50;
+    private const int OutsideBatch = 5_000;
+    /// <summary>Taken in one transaction, so that nobody else writes meanwhile.</summary>
+    private const long MostOfOutside = 96L * 1024 * 1024;
     /// <summary>How long a batch should take while somebody else waits to write.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(100);
 
@@ -27,27 +33,25 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     public ImportRecord Run(int importId, Action<ImportRecord>? progress = null, CancellationToken cancellation = default)
     {
         var import = db.Imports.Known(i => i.Id == importId);
+        // What others write is there as a whole or not at all.
+        using var whole = import.Kind.IsOutside() ? db.BeginUnlessBegun() : null;
         StartOver(import);
         try
         {
+            if (import.Kind.IsOutside() && import.Bytes > MostOfOutside) throw new RefusedException($"A file of a processor, bank or partner is {MostOfOutside / 1024 / 1024} MB at most; bring it in in parts.");
             using var file = File.OpenRead(Path.Combine(place.Uploads, import.StoredAs!));
-            using var table = new CsvTable(file, import.Kind.Columns(), FileLayout.TryParse(import.ColumnNames, import.Kind.Columns(), out var layout, out _) ? layout : null);
-            import.ExtraColumns = string.Join(", ", table.ExtraColumns);
-            foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).InBatches(() => _batch))
-            {
-                cancellation.ThrowIfCancellationRequested();
-                import.BytesRead = file.Position;
-                Take(import, batch);
-                progress?.Invoke(import);
-            }
-            Finish(import, ImportState.Done, null);
+            if (import.Kind == ImportKind.Statement && IsXml(file)) statements.ReadStatement(import, new StreamReader(file).ReadToEnd());
+            else ReadRows(import, file, progress, cancellation);
+            Finish(import, ImportState.Done, null, whole);
         }
-        catch (CsvFileException fault)
+        catch (Exception fault) when (fault is CsvFileException || (fault is RefusedException && import.Kind.IsOutside()))
         {
+            whole?.Rollback();
             Finish(import, ImportState.Refused, fault.Message);
         }
         catch (Exception failure) when (failure is not OperationCanceledException && !MayPass(failure))
         {
+            whole?.Rollback();
             Finish(import, ImportState.Refused, $"Something unexpected stopped the reading near row {import.Rows}. What was read before it is in the book; the application's log says why.");
             throw;
         }
@@ -55,11 +59,36 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         return import;
     }
 
+    private void ReadRows(ImportRecord import, FileStream file, Action<ImportRecord>? progress, CancellationToken cancellation)
+    {
+        using var table = new CsvTable(file, import.Kind.Columns(), FileLayout.TryParse(import.ColumnNames, import.Kind.Columns(), out var layout, out _) ? layout : null);
+        import.ExtraColumns = string.Join(", ", table.ExtraColumns);
+        if (import.Kind.IsOutside()) _batch = OutsideBatch;
+        foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).InBatches(() => _batch))
+        {
+            cancellation.ThrowIfCancellationRequested();
+            import.BytesRead = file.Position;
+            Take(import, batch);
+            progress?.Invoke(import);
+        }
+        if (import.Kind.IsOutside()) outside.Finish(import);
+    }
+
+    /// <summary>Whether a file is what banks write; it stands at its beginning after this as before.</summary>
+    internal static bool IsXml(Stream file)
+    {
+        Span<byte> head = stackalloc byte[64];
+        var length = file.ReadAtLeast(head, head.Length, throwOnEndOfStream: false);
+        file.Position = 0;
+        return System.Text.Encoding.UTF8.GetString(head[..length]).TrimStart('\uFEFF', ' ', '\r', '\n', '\t').StartsWith('<');
+    }
+
     /// <summary>A database that is busy or a full disk: the import stays waiting and is tried again.</summary>
     internal static bool MayPass(Exception failure) =>
         failure is IOException or SqliteException { SqliteErrorCode: 5 or 6 or 10 or 13 } || (failure is DbUpdateException { InnerException: { } cause } && MayPass(cause));
 
-    private void Finish(ImportRecord import, ImportState state, string? fault)
+    /// <param name="whole">Committed with it, before the file goes.</param>
+    private void Finish(ImportRecord import, ImportState state, string? fault, IDbContextTransaction? whole = null)
     {
         db.ChangeTracker.Clear();
         (import.State, import.Fault, import.BytesRead) = (state, fault, import.Bytes);
@@ -67,6 +96,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         import.StoredAs = null;
         db.Update(import);
         db.SaveChanges();
+        whole?.Commit();
         File.Delete(Path.Combine(place.Uploads, stored));
     }
 
@@ -75,6 +105,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows, bool isDecided)
     {
         foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(LargestBatch)) Take(import, batch, isDecided);
+        if (import.Kind.IsOutside()) outside.Finish(import);
     }
 
     internal GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);
@@ -117,12 +148,14 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         intake.Orders(batch.OfType<ReadOrder>());
         intake.Refunds(batch.OfType<ReadRefund>());
         intake.Clicks(batch.OfType<ReadClick>());
-        intake.Quarantine(batch);
+        outside.Take(import, [.. batch.OfType<ReadOutside>()]);
+        new SetAside(db, import).Take(batch);
         db.Update(import);
         db.SaveChanges();
         // Whoever waits is let in by this; with nobody there, large batches cost less.
         var isWaitedFor = writers.Waiting > 0;
         transaction?.Commit();
+        if (import.Kind.IsOutside()) return;
         _batch = isWaitedFor ? Math.Clamp((int)(batch.Count * (Wanted / watch.Elapsed)), SmallestBatch, LargestBatch) : Math.Min(LargestBatch, _batch * 2);
     }
 }

@@ -139,7 +139,7 @@ public sealed class TakeEvents(BookDbContext db, BookCache cache, BookClock cloc
         intake.Orders(groups.Select(g => g.Group).OfType<ReadOrder>());
         intake.Refunds(groups.Select(g => g.Group).OfType<ReadRefund>().DistinctBy(g => g.Id));
         intake.Clicks(groups.Select(g => g.Group).OfType<ReadClick>());
-        intake.Quarantine(groups.Select(g => g.Group));
+        new SetAside(db, import).Take(groups.Select(g => g.Group));
         import.Rows += groups.Length;
         foreach (var (record, group) in groups.Where(g => g.Group.Faults.Count > 0)) (record.State, record.Fault) = (EventState.Quarantined, string.Join("; ", group.Faults));
     }

@@ -309,6 +309,69 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AuditThings", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.AwaitedRecord", b =>
+                {
+                    b.Property<int>("Bench")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Ours")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Fee")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Gross")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Order")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Bench", "Ours");
+
+                    b.HasIndex("Order");
+
+                    b.HasIndex("Bench", "Gross", "On");
+
+                    b.HasIndex("Bench", "Source", "On");
+
+                    b.ToTable("Awaited");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.BenchStateRecord", b =>
+                {
+                    b.Property<int>("Bench")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsToMatch")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("UpToEntry")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Bench");
+
+                    b.ToTable("BenchStates");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1575,6 +1638,120 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Orders");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.OrderToMatchRecord", b =>
+                {
+                    b.Property<string>("Order")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Order");
+
+                    b.ToTable("OrdersToMatch", (string)null);
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OutsideLineRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Bench")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("DueOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Fee")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("FeeOurs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Findings")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Gross")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("GrossOurs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ImportId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LineId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Order")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Ours")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("PartFindings")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Reference")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Order")
+                        .HasFilter("\"Order\" IS NOT NULL");
+
+                    b.HasIndex("Bench", "On", "State");
+
+                    b.HasIndex("Bench", "Source", "LineId")
+                        .IsUnique();
+
+                    b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_Open")
+                        .HasFilter("State = 1");
+
+                    b.ToTable("OutsideLines");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PartnerReportRecord", b =>
+                {
+                    b.Property<string>("Report")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Tolerance")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Report");
+
+                    b.ToTable("PartnerReports");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.PayRunRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -2054,6 +2231,22 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("FirstEntry");
 
                     b.ToTable("PostingCauses");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorBenchRecord", b =>
+                {
+                    b.Property<string>("Processor")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("SettleWithinDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("TakesTheirFees")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Processor");
+
+                    b.ToTable("ProcessorBenches");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ProcessorRecord", b =>
@@ -2795,6 +2988,113 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("UserId");
 
                     b.ToTable("Sessions");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.SettlingRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Account")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Bench")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("FeeBefore")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Findings")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Ours")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("Until")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Way")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("LineId");
+
+                    b.HasIndex("Ours");
+
+                    b.HasIndex("Until")
+                        .HasFilter("Way = 3 AND UndoneBy IS NULL");
+
+                    b.ToTable("Settlings");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.StatementRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Account")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Closing")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("First")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("FirstLine")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("Last")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LastLine")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Opening")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Sum")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Account", "Name")
+                        .IsUnique();
+
+                    b.ToTable("BankStatements", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.StoreCreditRecord", b =>

@@ -81,3 +81,27 @@ CREATE TRIGGER OpenSums_WholeWhenMade BEFORE INSERT ON OpenSums WHEN typeof(NEW.
 CREATE TRIGGER OpenSums_Whole BEFORE UPDATE OF Amount ON OpenSums WHEN typeof(NEW.Amount) <> 'integer' BEGIN SELECT RAISE(ABORT, 'a sum is beyond the largest amount there is'); END;
 CREATE TRIGGER EntrySums_WholeWhenMade BEFORE INSERT ON EntrySums WHEN typeof(NEW.Amount) <> 'integer' BEGIN SELECT RAISE(ABORT, 'a sum is beyond the largest amount there is'); END;
 CREATE TRIGGER EntrySums_Whole BEFORE UPDATE OF Amount ON EntrySums WHEN typeof(NEW.Amount) <> 'integer' BEGIN SELECT RAISE(ABORT, 'a sum is beyond the largest amount there is'); END;
+
+-- What is held against lines of processors is found again for each order of which something has changed.
+CREATE TRIGGER Orders_MatchWhenMade AFTER INSERT ON Orders BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") VALUES (NEW.OrderId); END;
+CREATE TRIGGER Orders_MatchWhenGone AFTER DELETE ON Orders BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") VALUES (OLD.OrderId); END;
+CREATE TRIGGER Orders_MatchWhenChanged AFTER UPDATE OF Processor, PaidAt, IsTest, Currency, Charged, ProcessingFee, IsRefunded, FactsHash ON Orders WHEN NEW.Processor IS NOT OLD.Processor OR NEW.PaidAt IS NOT OLD.PaidAt OR NEW.IsTest <> OLD.IsTest OR NEW.Currency <> OLD.Currency OR NEW.Charged <> OLD.Charged OR NEW.ProcessingFee <> OLD.ProcessingFee OR NEW.IsRefunded <> OLD.IsRefunded OR NEW.FactsHash <> OLD.FactsHash BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") VALUES (NEW.OrderId); END;
+CREATE TRIGGER Refunds_MatchWhenMade AFTER INSERT ON Refunds BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") SELECT OrderId FROM Orders WHERE Id = NEW.OrderId; END;
+CREATE TRIGGER Refunds_MatchWhenChanged AFTER UPDATE ON Refunds BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") SELECT OrderId FROM Orders WHERE Id = NEW.OrderId; END;
+CREATE TRIGGER Refunds_MatchWhenGone AFTER DELETE ON Refunds BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") SELECT OrderId FROM Orders WHERE Id = OLD.OrderId; END;
+
+-- So is what is held against the bank's lines, and partners'.
+CREATE TRIGGER OutsideLines_MatchWhenMade AFTER INSERT ON OutsideLines WHEN NEW.Bench > 0 OR NEW.Kind = 4 BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = CASE NEW.Bench WHEN 2 THEN 2 ELSE 1 END; END;
+CREATE TRIGGER Remittances_MatchWhenChanged AFTER UPDATE OF State, EndToEnd, Reference, PaidOn, FileId ON Remittances BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;
+CREATE TRIGGER PaymentDoubts_MatchWhenMade AFTER INSERT ON PaymentDoubts BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;
+CREATE TRIGGER PaymentDoubts_MatchWhenChanged AFTER UPDATE ON PaymentDoubts BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;
+CREATE TRIGGER Settlings_MatchWhenMade AFTER INSERT ON Settlings WHEN NEW.Bench > 0 BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = NEW.Bench; END;
+CREATE TRIGGER Settlings_MatchWhenUndone AFTER UPDATE ON Settlings WHEN NEW.Bench > 0 BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = NEW.Bench; END;
+
+-- What others wrote stays as they wrote it; how it was settled stays on record.
+CREATE TRIGGER OutsideLines_NoDelete BEFORE DELETE ON OutsideLines BEGIN SELECT RAISE(ABORT, 'what others wrote is never deleted'); END;
+CREATE TRIGGER OutsideLines_NoReplace BEFORE INSERT ON OutsideLines WHEN EXISTS (SELECT 1 FROM OutsideLines WHERE Id = NEW.Id OR (Bench = NEW.Bench AND Source = NEW.Source AND LineId = NEW.LineId)) BEGIN SELECT RAISE(ABORT, 'what others wrote is never replaced'); END;
+CREATE TRIGGER OutsideLines_NoUpdate BEFORE UPDATE OF Id, Bench, Source, LineId, Kind, "On", "Order", "From", Reference, Name, Note, Currency, Gross, Fee, DueOn ON OutsideLines BEGIN SELECT RAISE(ABORT, 'what others wrote is never edited'); END;
+CREATE TRIGGER Settlings_NoDelete BEFORE DELETE ON Settlings BEGIN SELECT RAISE(ABORT, 'how something was settled is never deleted, only undone'); END;
+CREATE TRIGGER Settlings_NoReplace BEFORE INSERT ON Settlings WHEN EXISTS (SELECT 1 FROM Settlings WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'how something was settled is never replaced'); END;
+CREATE TRIGGER Settlings_UndoneOnce BEFORE UPDATE ON Settlings WHEN OLD.UndoneBy IS NOT NULL OR NEW.UndoneBy IS NULL OR NEW.Id <> OLD.Id OR NEW.LineId IS NOT OLD.LineId OR NEW.Ours IS NOT OLD.Ours OR NEW.Way <> OLD.Way OR NEW.By <> OLD.By OR NEW.At <> OLD.At OR NEW.Reason <> OLD.Reason BEGIN SELECT RAISE(ABORT, 'how something was settled is undone once, and never edited'); END;

@@ -90,6 +90,14 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<SessionRecord> Sessions => Set<SessionRecord>();
     public DbSet<BookCheckRecord> BookChecks => Set<BookCheckRecord>();
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
+    public DbSet<OutsideLineRecord> OutsideLines => Set<OutsideLineRecord>();
+    public DbSet<StatementRecord> BankStatements => Set<StatementRecord>();
+    public DbSet<AwaitedRecord> Awaited => Set<AwaitedRecord>();
+    public DbSet<OrderToMatchRecord> OrdersToMatch => Set<OrderToMatchRecord>();
+    public DbSet<SettlingRecord> Settlings => Set<SettlingRecord>();
+    public DbSet<PartnerReportRecord> PartnerReports => Set<PartnerReportRecord>();
+    public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
+    public DbSet<ProcessorBenchRecord> ProcessorBenches => Set<ProcessorBenchRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
     {
@@ -143,6 +151,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureSales(model);
         ConfigurePayRuns(model);
         ConfigureChecks(model);
+        ConfigureReconcile(model);
         // Said here, as the base class has passkeys only where its options ask for them, and a command of the machine has none.
         model.Entity<IdentityUserPasskey<string>>(passkey =>
         {
@@ -167,6 +176,34 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => r.WaitsForOrder).HasFilter("WaitsForOrder IS NOT NULL AND State = 0");
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
+    }
+
+    private static void ConfigureReconcile(ModelBuilder model)
+    {
+        model.Entity<OutsideLineRecord>(line =>
+        {
+            line.Ignore(l => l.Difference);
+            line.HasIndex(l => new { l.Bench, l.Source, l.LineId }).IsUnique();
+            line.HasIndex(l => l.Order).HasFilter("\"Order\" IS NOT NULL");
+            line.HasIndex(l => new { l.Bench, l.On, l.State });
+            line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Open").HasFilter("State = 1");
+        });
+        model.Entity<StatementRecord>().ToTable("BankStatements").HasIndex(s => new { s.Account, s.Name }).IsUnique();
+        model.Entity<AwaitedRecord>(awaited =>
+        {
+            awaited.HasKey(a => new { a.Bench, a.Ours });
+            awaited.HasIndex(a => a.Order);
+            awaited.HasIndex(a => new { a.Bench, a.Source, a.On });
+            awaited.HasIndex(a => new { a.Bench, a.Gross, a.On });
+        });
+        model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);
+        model.Entity<SettlingRecord>().HasIndex(s => s.LineId);
+        model.Entity<SettlingRecord>().HasIndex(s => s.Ours);
+        model.Entity<SettlingRecord>().HasIndex(s => s.Until).HasFilter("Way = 3 AND UndoneBy IS NULL");
+        model.Entity<ProcessorBenchRecord>().HasKey(p => p.Processor);
+        model.Entity<PartnerReportRecord>().HasKey(r => r.Report);
+        model.Entity<BenchStateRecord>().HasKey(s => s.Bench);
+        model.Entity<BenchStateRecord>().Property(s => s.Bench).ValueGeneratedNever();
     }
 
     private static void ConfigureOffers(ModelBuilder model)

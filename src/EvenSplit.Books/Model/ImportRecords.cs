@@ -2,8 +2,11 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books.Model;
 
-/// <remarks>Files of products and payees are shown as a difference first; they are imports only while their columns are found out.</remarks>
-public enum ImportKind { Orders, Refunds, Clicks, Products, Payees }
+/// <remarks>
+/// Files of products and payees are shown as a difference first; they are imports only while their columns are found out. Settlement, Statement and Outside are what processors, banks and
+/// partners write; each is taken as a whole.
+/// </remarks>
+public enum ImportKind { Orders, Refunds, Clicks, Products, Payees, Settlement, Statement, Outside }
 
 /// <remarks>Columns: somebody has to say what its columns are.</remarks>
 public enum ImportState { Waiting, Running, Done, Refused, Columns }

@@ -1,5 +1,5 @@
 using EvenSplit.Books.Model;
-using EvenSplit.Core;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
@@ -10,7 +10,7 @@ namespace EvenSplit.Books.PayRuns;
 /// no second effect. What came back is owed again at once where the bank's statement says so, or the message was fetched from where the bank and the wallet lay
 /// theirs; of any other that somebody uploads, a second person says first that it is so.
 /// </summary>
-public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, OwedAgain owed, PaymentDoubts doubts, AuditLog audit) : IUseCase
+public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, PaymentOutcomes outcomes, TakeOutside outside, AuditLog audit) : IUseCase
 {
     public const int MostBytes = 32 * 1024 * 1024;
 
@@ -30,70 +30,58 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
 
     private (PaymentMessageRecord Record, bool IsNew) ReadOnce(string fileName, string text, string by)
     {
-        PaymentMessage message;
+        var message = Understand(fileName, text);
+        using var transaction = db.Database.BeginTransaction();
+        if (Known(message) is { } known) return (known, false);
+        ImportRecord? import = null;
+        if (message.Kind == PaymentMessageKind.Statement)
+        {
+            import = new ImportRecord { Kind = ImportKind.Statement, State = ImportState.Done, FileName = Path.GetFileName(fileName), Bytes = text.Length, BytesRead = text.Length, Rows = message.Statements.Sum(s => s.Entries.Count), By = by, At = clock.GetUtcNow() };
+            db.Imports.Add(import);
+            db.SaveChanges();
+        }
+        var record = Take(message, fileName, by, import);
+        transaction.Commit();
+        return (record, true);
+    }
+
+    private PaymentMessage Understand(string fileName, string text)
+    {
         try
         {
-            message = PaymentMessage.Read(fileName, text, cache.Get(db).Time);
+            return PaymentMessage.Read(fileName, text, cache.Get(db).Time);
         }
         catch (PaymentMessageException fault)
         {
             throw new RefusedException(fault.Message, "File");
         }
-        using var transaction = db.Database.BeginTransaction();
-        var kind = message.KindInWords;
-        if (db.PaymentMessages.AsNoTracking().FirstOrDefault(m => m.Kind == kind && m.MessageId == message.MessageId) is { } known) return (known, false);
-        var references = message.Results.Select(r => r.Reference).Distinct().ToArray();
-        var remittances = db.Remittances.Where(r => references.Contains(r.EndToEnd!)).ToDictionary(r => r.EndToEnd!);
-        var runs = db.PayRuns.Where(r => db.Remittances.Any(m => m.RunId == r.Id && references.Contains(m.EndToEnd!))).ToDictionary(r => r.Id);
-        var record = new PaymentMessageRecord { Kind = kind, MessageId = message.MessageId, FileName = Path.GetFileName(fileName), ReadAt = clock.GetUtcNow(), ReadBy = by, Unknown = string.Join(' ', references.Where(r => !remittances.ContainsKey(r))) };
-        foreach (var result in message.Results)
-        {
-            if (remittances.TryGetValue(result.Reference, out var remittance)) Take(message.Kind, result, remittance, runs[remittance.RunId], record, by);
-        }
-        db.PaymentMessages.Add(record);
-        audit.Note(by, $"read a {kind}", record.FileName);
-        db.SaveChanges();
-        transaction.Commit();
-        return (record, true);
     }
 
-    private void Take(PaymentMessageKind kind, PaymentResult result, RemittanceRecord remittance, PayRunRecord run, PaymentMessageRecord record, string by)
+    private PaymentMessageRecord? Known(PaymentMessage message)
     {
-        if (remittance.Method != (kind == PaymentMessageKind.WalletResults ? PayoutMethod.Wallet : PayoutMethod.Bank))
-        {
-            throw new RefusedException($"{result.Reference} was sent {(remittance.Method == PayoutMethod.Bank ? "to the bank" : remittance.Method == PayoutMethod.Wallet ? "to a wallet" : "to neither bank nor wallet")}; a {record.Kind} says nothing of it. Nothing of the file was taken.", "File");
-        }
-        var sent = new Money(remittance.Paid, Currency.Of(remittance.Currency));
-        if (result.Amount is { } amount && amount != sent) throw new RefusedException($"{result.Reference} was sent as {sent.InWords()}, and the message says {amount.InWords()}; nothing of it was taken.", "File");
-        var isSure = kind == PaymentMessageKind.Statement || by == Fetcher;
-        switch (result.Outcome)
-        {
-            case PaymentOutcome.Confirmed when remittance.State == RemittanceState.Sent:
-                (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Confirmed, result.On ?? clock.Today, remittance.EndToEnd);
-                record.Confirmed++;
-                break;
-            case PaymentOutcome.Confirmed when remittance.State == RemittanceState.Refused && !isSure:
-                throw new RefusedException($"{result.Reference} was refused, and is owed again. That it was paid all the same is shown by the bank's statement, or by what lies in the wallet's own folder; nothing of the file was taken.", "File");
-            case PaymentOutcome.Confirmed when remittance.State == RemittanceState.Refused:
-                doubts.PaidThoughRefused(remittance, run, result.On ?? clock.Today, record.FileName, by);
-                record.Confirmed++;
-                break;
-            case PaymentOutcome.Refused when remittance.State == RemittanceState.Sent && isSure:
-                owed.CameBack(remittance, RemittanceState.Refused, result.Reason, result.On, by);
-                record.Refused++;
-                break;
-            case PaymentOutcome.Refused when remittance.State == RemittanceState.Sent:
-                if (doubts.Raise(PaymentDoubtKind.Refused, remittance, result.Reason, record.FileName, by)) record.Doubted++;
-                break;
-            case PaymentOutcome.Returned when remittance.State is RemittanceState.Sent or RemittanceState.Confirmed && isSure:
-                owed.CameBack(remittance, RemittanceState.Returned, result.Reason, result.On, by);
-                record.Returned++;
-                break;
-            case PaymentOutcome.Returned when remittance.State is RemittanceState.Sent or RemittanceState.Confirmed:
-                if (doubts.Raise(PaymentDoubtKind.Returned, remittance, result.Reason, record.FileName, by)) record.Doubted++;
-                break;
-            default: break; // Known already, or the bank's own books say otherwise.
-        }
+        var kind = message.KindInWords;
+        return db.PaymentMessages.AsNoTracking().FirstOrDefault(m => m.Kind == kind && m.MessageId == message.MessageId);
+    }
+
+    /// <param name="import">Of a statement, under which its lines stand.</param>
+    private PaymentMessageRecord Take(PaymentMessage message, string fileName, string by, ImportRecord? import)
+    {
+        if (import is not null) outside.Take(import, message.Statements);
+        if (Known(message) is { } known) return known;
+        var record = outcomes.Apply(message, fileName, by, isSure: message.Kind == PaymentMessageKind.Statement || by == Fetcher);
+        audit.Note(by, $"read a {record.Kind}", record.FileName);
+        db.SaveChanges();
+        return record;
+    }
+
+    /// <summary>Takes a bank's statement that came as a file among others: its lines, and what it says of payments.</summary>
+    /// <exception cref="RefusedException">It cannot be read; nothing of it is taken.</exception>
+    internal void ReadStatement(ImportRecord import, string text)
+    {
+        var message = Understand(import.FileName, text);
+        if (message.Kind != PaymentMessageKind.Statement) throw new RefusedException($"This is a {message.KindInWords}; bring it in under Pay, Results.", "File");
+        import.Rows = message.Statements.Sum(s => s.Entries.Count);
+        Take(message, import.FileName, import.By, import);
     }
 
     /// <summary>Reads what lies in the folders of the bank and the wallet; what cannot be read goes aside with its fault beside it.</summary>

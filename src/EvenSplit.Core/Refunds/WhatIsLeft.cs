@@ -28,6 +28,12 @@ internal sealed class WhatIsLeft
         (_shipping, _shippingTax) = (sale.ShippingNet, sale.ShippingTax);
     }
 
+    /// <summary>What of the charged sum was not given back: goods, shipping and the taxes on both.</summary>
+    public long MoneyLeft => _goods.Sum() + _tax.Sum() + _shipping + _shippingTax;
+
+    /// <summary>What of the processing fee the processor has given back.</summary>
+    public long FeesReturned => _feesReturned;
+
     /// <summary>True once every line's f is 0.</summary>
     public bool NothingLeft => NoLineLeft();
 

@@ -56,6 +56,14 @@ internal sealed class CellReader(CsvRow row, BookTime time)
         return money.Minor;
     }
 
+    /// <summary>Minor units, of either sign; 0 where the cell is empty.</summary>
+    public long SignedAmount(string column, Currency currency)
+    {
+        if (row[column].Length == 0 || currency.Code is null) return 0;
+        if (!Money.TryParseMajor(row[column], currency, out var money, out var expected)) Refuse(column, expected!);
+        return money.Minor;
+    }
+
     public long Amount(string column, Currency currency) => OptionalAmount(column, currency) ?? 0;
 
     public long Count(string column, long least, string expected)

@@ -97,7 +97,8 @@ public sealed class CsvRecords : IDisposable
     {
         var end = head.IndexOfAny('\r', '\n');
         var first = end < 0 ? head : head[..end];
-        if (first.ContainsAnyInRange('\0', '\b')) throw new CsvFileException("This is not a text file. Bring in CSV or a spreadsheet (.xlsx, .ods) with a row of column names first.");
+        // Noise may have an end of line before its first control character, so all of the beginning is looked at.
+        if (head.ContainsAnyInRange('\0', '\b')) throw new CsvFileException("This is not a text file. Bring in CSV or a spreadsheet (.xlsx, .ods) with a row of column names first.");
         // A row of names is short; what goes on for this long is something else.
         if (end < 0 && head.Length == MaxCell) throw new CsvFileException("The file has no row of column names at its beginning.");
         return first;

@@ -22,6 +22,9 @@ public sealed record PaymentResult(string Reference, PaymentOutcome Outcome, Mon
 /// <param name="MessageId">What the sender calls it; the same message twice has no effect.</param>
 public sealed record PaymentMessage(PaymentMessageKind Kind, string MessageId, IReadOnlyList<PaymentResult> Results)
 {
+    /// <summary>Of a bank's statements: what stands in them.</summary>
+    public IReadOnlyList<BankStatement> Statements { get; init; } = [];
+
     public string KindInWords => Kind switch
     {
         PaymentMessageKind.StatusReport => "payment status report",
@@ -51,7 +54,7 @@ public sealed record PaymentMessage(PaymentMessageKind Kind, string MessageId, I
             switch (transaction.TextAt("TxSts"))
             {
                 case "RJCT":
-                    results.Add(new PaymentResult(reference, PaymentOutcome.Refused, null, Date(report.TextAt("GrpHdr", "CreDtTm")), Reason(transaction.At("StsRsnInf"))));
+                    results.Add(new PaymentResult(reference, PaymentOutcome.Refused, null, Date(report.TextAt("GrpHdr", "CreDtTm")), BankStatementXml.Reason(transaction.At("StsRsnInf"))));
                     break;
                 case "ACSC":
                     results.Add(new PaymentResult(reference, PaymentOutcome.Confirmed, null, Date(transaction.TextAt("AccptncDtTm")) ?? Date(report.TextAt("GrpHdr", "CreDtTm")), ""));
@@ -62,24 +65,19 @@ public sealed record PaymentMessage(PaymentMessageKind Kind, string MessageId, I
         return new PaymentMessage(PaymentMessageKind.StatusReport, Needed(report.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
     }
 
+    /// <summary>What has left the account is paid; what comes in under a payment's reference is that payment, come back.</summary>
     private static PaymentMessage ReadStatements(XElement message)
     {
-        var results = new List<PaymentResult>();
-        foreach (var entry in message.All("Stmt").SelectMany(s => s.All("Ntry")))
-        {
-            var isDebit = entry.TextAt("CdtDbtInd") == "DBIT";
-            var on = Date(entry.TextAt("BookgDt", "Dt")) ?? Date(entry.TextAt("BookgDt", "DtTm"));
-            foreach (var transaction in entry.All("NtryDtls").SelectMany(d => d.All("TxDtls")))
-            {
-                var reference = transaction.TextAt("Refs", "EndToEndId");
-                if (reference.Length == 0) continue;
-                var amount = Amount(transaction.At("AmtDtls", "TxAmt", "Amt") ?? transaction.At("Amt") ?? entry.At("Amt"));
-                if (isDebit) results.Add(new PaymentResult(reference, PaymentOutcome.Confirmed, amount, on, ""));
-                else if (transaction.At("RtrInf") is { } why) results.Add(new PaymentResult(reference, PaymentOutcome.Returned, amount, on, Reason(why)));
-            }
-        }
-        return new PaymentMessage(PaymentMessageKind.Statement, Needed(message.TextAt("GrpHdr", "MsgId"), "MsgId"), results);
+        var statements = BankStatementXml.Read(message);
+        return new PaymentMessage(PaymentMessageKind.Statement, Needed(message.TextAt("GrpHdr", "MsgId"), "MsgId"), OfStatement(statements.SelectMany(s => s.Entries))) { Statements = statements };
     }
+
+    /// <summary>What lines of a statement say of payments.</summary>
+    public static IReadOnlyList<PaymentResult> OfStatement(IEnumerable<BookedEntry> entries) =>
+    [
+        .. entries.Where(e => e.Row.Reference.Length > 0).Select(e => new PaymentResult(
+            e.Row.Reference, e.Row.Amount < 0 ? PaymentOutcome.Confirmed : PaymentOutcome.Returned, new Money(Math.Abs(e.Row.Amount), e.Row.Currency), e.Row.On, e.Row.Amount < 0 ? "" : e.Reason)),
+    ];
 
     private static PaymentMessage ReadWallet(string fileName, string text, BookTime time)
     {
@@ -121,16 +119,6 @@ public sealed record PaymentMessage(PaymentMessageKind Kind, string MessageId, I
     /// <summary>A wallet's file carries no id of its own; what is in it is one.</summary>
     private static string WalletMessageId(string fileName, string text) =>
         $"{Path.GetFileNameWithoutExtension(fileName)}-{Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..16]}";
-
-    private static string Reason(XElement? why)
-    {
-        if (why is null) return "no reason given";
-        var (code, words) = (why.TextAt("Rsn", "Cd"), why.TextAt("AddtlInf"));
-        return words.Length == 0 ? code : code.Length == 0 ? words : $"{words} ({code})";
-    }
-
-    private static Money? Amount(XElement? amount) =>
-        amount?.Attribute("Ccy") is { } code && Currency.TryOf(code.Value, out var currency) && Money.TryParseMajor(amount.Value.Trim(), currency, out var money, out _) ? money : null;
 
     private static DateOnly? Date(string text) =>
         text.Length >= 10 && DateOnly.TryParseExact(text[..10], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : null;

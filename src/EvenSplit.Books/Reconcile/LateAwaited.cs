@@ -1,0 +1,49 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Reconcile;
+
+/// <summary>What should have been shown by a day and was not (reconcile contract: section 2, rule 5; section 3, rule 6; section 4).</summary>
+internal sealed class LateAwaited(BookDbContext db)
+{
+    public const int SettleWithin = 10;
+    private const int OnStatementWithin = 5;
+
+    /// <summary>Those that are late on a day, and where somebody has settled that they are.</summary>
+    /// <param name="first">Only those due from this day on; likewise the last.</param>
+    public IEnumerable<(AwaitedRecord Ours, Finding Finding, SettlingRecord? Settling)> On(Bench bench, DateOnly asOf, DateOnly? first = null, DateOnly? last = null)
+    {
+        var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == bench && s.LineId == null && s.UndoneBy == null).AsEnumerable().Where(s => s.Until is not { } until || until >= asOf).ToLookup(s => s.Ours!);
+        return Queries(bench, asOf, first, last).SelectMany(q => q.Rows.AsNoTracking().AsEnumerable().Select(a => (a, q.Finding(a), settlings[a.Ours].FirstOrDefault())));
+    }
+
+    /// <summary>How many of them are open.</summary>
+    public int Open(Bench bench, DateOnly asOf, DateOnly first, DateOnly last) =>
+        Queries(bench, asOf, first, last).Sum(q => q.Rows.Count())
+        - db.Settlings.Where(s => s.Bench == bench && s.LineId == null && s.UndoneBy == null && (s.Until == null || s.Until >= asOf) && db.Awaited.Any(a => a.Bench == bench && a.Ours == s.Ours && a.On >= first && a.On <= last)).Select(s => s.Ours).Distinct().Count();
+
+    private IEnumerable<(IQueryable<AwaitedRecord> Rows, Func<AwaitedRecord, Finding> Finding)> Queries(Bench bench, DateOnly asOf, DateOnly? first, DateOnly? last)
+    {
+        foreach (var source in db.Awaited.Where(a => a.Bench == bench).Select(a => a.Source).Distinct().ToArray())
+        {
+            var rows = db.Awaited.Where(a => a.Bench == bench && a.Source == source);
+            if (first is { } from) rows = rows.Where(a => a.On >= from);
+            if (last is { } to) rows = rows.Where(a => a.On <= to);
+            if (bench == Bench.Partners)
+            {
+                yield return (rows, _ => Finding.OnlyOurs);
+                continue;
+            }
+            DateOnly? before = bench == Bench.Processors ? asOf.AddDays(-(db.ProcessorBenches.Find(source)?.SettleWithinDays ?? SettleWithin)) : StatementsReach(source, asOf);
+            if (before is { } day) yield return (rows.Where(a => a.On < day), a => bench == Bench.Processors ? Finding.NotSettled : a.Kind == MovementKind.Payout ? Finding.PayoutMissing : Finding.NotOnStatement);
+        }
+    }
+
+    /// <summary>What left before this day should stand on a statement; null where there is none of the account.</summary>
+    private DateOnly? StatementsReach(string account, DateOnly asOf)
+    {
+        var reach = db.BankStatements.Where(s => account == "" || s.Account == account).Max(s => (DateOnly?)s.Last);
+        return reach is { } last ? (last < asOf ? last : asOf).AddDays(-OnStatementWithin) : null;
+    }
+}

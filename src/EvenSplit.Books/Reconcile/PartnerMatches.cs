@@ -1,0 +1,75 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Reconcile;
+
+/// <summary>Holds what partners say payees have earned against what was posted for them (reconcile contract, section 4).</summary>
+internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
+{
+    /// <summary>Finds matches again, inside the caller's transaction: all of them, or those of payees for whom something was posted since.</summary>
+    public void Find(BenchStateRecord state)
+    {
+        var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
+        var everything = db.OutsideLines.Where(l => l.Bench == Bench.Partners);
+        OutsideLineRecord[] lines;
+        if (state.IsToMatch) lines = [.. everything];
+        else
+        {
+            var payees = db.Entries.Where(e => e.Id > state.UpToEntry).Select(e => e.Payee).Distinct().ToArray();
+            lines = payees.Length == 0 ? [] : [.. everything.Where(l => payees.Contains(l.Name))];
+        }
+        (state.IsToMatch, state.UpToEntry) = (false, last);
+        if (lines.Length > 0)
+        {
+            var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Partners && s.LineId != null).ToLookup(s => s.LineId!.Value);
+            foreach (var line in lines)
+            {
+                var ours = Ours(line);
+                var differs = line.Gross - ours;
+                var tolerance = Tolerance(line.Source);
+                var findings = Math.Abs(differs) <= tolerance ? Finding.None : ours == 0 ? Finding.OnlyTheirs : Finding.Differs;
+                line.Set(ours == 0 ? null : OursOf(line), ours == 0 ? null : ours, null, findings, settlings[line.Id], today);
+            }
+            foreach (var report in lines.Select(l => l.Source).Distinct().ToArray()) OnlyOurs(report);
+        }
+        db.SaveChanges();
+    }
+
+    /// <summary>What the book has posted for what a line is about.</summary>
+    private long Ours(OutsideLineRecord line) => line.Order is { } order
+        ? db.Entries.Where(e => e.Payee == line.Name && e.Currency == line.Currency && e.PostedOn <= line.On && db.Orders.Any(o => o.Id == e.OrderId && o.OrderId == order)).Sum(e => e.Amount)
+        : db.Entries.Where(e => e.Payee == line.Name && e.Currency == line.Currency && e.PostedOn >= line.From && e.PostedOn <= line.On).Sum(e => e.Amount);
+
+    private static string OursOf(OutsideLineRecord line) => line.Order is { } order ? $"earned:{line.Name}:{order}" : $"earned:{line.Name}:{line.From:yyyy-MM-dd}..{line.On:yyyy-MM-dd}";
+
+    /// <summary>In minor units, as it was set for the report.</summary>
+    private long Tolerance(string report) => db.PartnerReports.AsNoTracking().FirstOrDefault(r => r.Report == report)?.Tolerance ?? 0;
+
+    /// <summary>Of a report whose lines name orders: orders of its payees and days for which something was posted and which it lacks.</summary>
+    private void OnlyOurs(string report)
+    {
+        var lines = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Partners && l.Source == report).ToArray();
+        foreach (var old in db.Awaited.Where(a => a.Bench == Bench.Partners && a.Source == report).ToArray()) db.Awaited.Remove(old);
+        db.SaveChanges();
+        if (lines.Length == 0 || lines.Any(l => l.Order is null)) return;
+        foreach (var span in lines.GroupBy(l => (l.Name, l.Currency)))
+        {
+            var (from, to) = (span.Min(l => l.From!.Value), span.Max(l => l.On));
+            var missing = db.Entries.Where(e => e.Payee == span.Key.Name && e.Currency == span.Key.Currency && e.PostedOn >= from && e.PostedOn <= to)
+                .Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { o.OrderId, e.Amount, e.PostedOn }).GroupBy(e => e.OrderId)
+                .Select(g => new { g.Key, Sum = g.Sum(e => e.Amount), On = g.Max(e => e.PostedOn) }).AsEnumerable().ExceptBy(span.Select(l => l.Order!), o => o.Key).Where(o => o.Sum != 0);
+            db.Awaited.AddRange(missing.Select(o => new AwaitedRecord
+            {
+                Bench = Bench.Partners,
+                Ours = $"earned:{span.Key.Name}:{o.Key}",
+                On = o.On,
+                Order = o.Key,
+                Source = report,
+                Currency = span.Key.Currency,
+                Gross = o.Sum,
+                Name = span.Key.Name,
+            }));
+        }
+    }
+}

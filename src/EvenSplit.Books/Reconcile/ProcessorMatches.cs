@@ -1,0 +1,132 @@
+using System.Data.Common;
+using System.Text.Json;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
+
+namespace EvenSplit.Books.Reconcile;
+
+/// <summary>
+/// Holds orders against what processors have settled (reconcile contract, section 2). The database notes each order of which something has changed, and each
+/// that a line names; their matches are found again from nothing, so that the order in which things came is without effect.
+/// </summary>
+internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOnly today)
+{
+    /// <summary>What is known of an order of the book.</summary>
+    private sealed record KnownOrder(long Key, SettledOrder Order, string? Processor, DateTimeOffset? PaidAt, long Charged, long ProcessingFee, bool IsRefunded);
+
+    /// <summary>Finds the matches of some orders, inside the caller's transaction; they wait for it no more.</summary>
+    /// <param name="names">As the shop calls them, each once; the book may not have them.</param>
+    public void Find(IReadOnlyCollection<string> names)
+    {
+        var text = JsonSerializer.Serialize(names);
+        var orders = Orders(text);
+        var movements = MovementsOf(orders);
+        var lines = Lines(text, movements);
+        var settlings = Settlings([.. lines.SelectMany(l => l.Value).Select(l => l.Line.Id)]);
+        var (changed, awaited) = (new List<OutsideLineRecord>(), new List<AwaitedRecord>());
+        foreach (var name in names)
+        {
+            var known = orders.GetValueOrDefault(name);
+            var ours = known is null ? [] : movements[name];
+            var theirs = lines.GetValueOrDefault(name) ?? [];
+            var matches = OrderMatching.Match(known?.Order, ours, [.. theirs.Select(l => l.Read)]);
+            var taken = new HashSet<Movement>(ReferenceEqualityComparer.Instance);
+            for (var i = 0; i < theirs.Count; i++)
+            {
+                var (line, match) = (theirs[i].Line, matches[i]);
+                if (match.Ours is { } movement) taken.Add(movement);
+                var isComparable = match.Ours is not null && !match.Findings.HasFlag(Finding.CurrencyDiffers);
+                if (line.Set(match.Ours?.Ours(known!.Order.Id), isComparable ? match.Ours!.Gross : null, isComparable ? match.Ours!.Fee : null, match.Findings, settlings[line.Id], today)) changed.Add(line);
+            }
+            awaited.AddRange(ours.Where(m => !taken.Contains(m)).Select(m => Await(known!, m)));
+        }
+        using (var writer = BulkWriter<OutsideLineRecord>.Updating(db, SettledState.Columns)) writer.Write(changed);
+        Execute("DELETE FROM Awaited WHERE Bench = 0 AND \"Order\" IN (SELECT value FROM json_each($names))", text);
+        using (var writer = BulkWriter<AwaitedRecord>.Replacing(db)) writer.Write(awaited);
+        Execute("DELETE FROM OrdersToMatch WHERE \"Order\" IN (SELECT value FROM json_each($names))", text);
+    }
+
+    private static AwaitedRecord Await(KnownOrder known, Movement movement) => new()
+    {
+        Bench = Bench.Processors,
+        Ours = movement.Ours(known.Order.Id),
+        Kind = movement.Kind,
+        On = movement.On,
+        Order = known.Order.Id.Value,
+        Source = known.Processor!,
+        Currency = known.Order.Currency.Code,
+        Gross = movement.Gross,
+        Fee = movement.Fee,
+    };
+
+    /// <summary>By their ids; tests are left out.</summary>
+    private Dictionary<string, KnownOrder> Orders(string names)
+    {
+        var orders = new Dictionary<string, KnownOrder>(StringComparer.Ordinal);
+        using var command = Command("SELECT Id, OrderId, Currency, PaidAt, Processor, Charged, ProcessingFee, IsRefunded FROM Orders WHERE NOT IsTest AND OrderId IN (SELECT value FROM json_each($names))", names);
+        using var row = command.ExecuteReader();
+        while (row.Read())
+        {
+            DateTimeOffset? paidAt = row.IsDBNull(3) ? null : new DateTimeOffset(row.GetInt64(3), TimeSpan.Zero);
+            orders[row.GetString(1)] = new KnownOrder(
+                row.GetInt64(0), new SettledOrder(new OrderId(row.GetString(1)), Currency.Of(row.GetString(2)), paidAt is not null), row.IsDBNull(4) ? null : row.GetString(4), paidAt,
+                row.GetInt64(5), row.GetInt64(6), row.GetBoolean(7));
+        }
+        return orders;
+    }
+
+    /// <summary>By order. Where nothing was refunded, the order's own figures say it.</summary>
+    private Dictionary<string, IReadOnlyList<Movement>> MovementsOf(Dictionary<string, KnownOrder> orders)
+    {
+        var refunded = orders.Values.Where(o => o.IsRefunded && o is { PaidAt: not null, Processor: not null }).Select(o => o.Key).Order().ToArray();
+        var refunds = refunded.Length == 0 ? null : db.Refunds.AsNoTracking().Include(r => r.Lines).Where(r => refunded.Contains(r.OrderId)).ToLookup(r => r.OrderId);
+        var whole = refunded.Length == 0 ? [] : new OrdersInBulk(db).Read(refunded).ToDictionary(o => o.Key, o => Movements.Of(book.Rules, o.Order, refunds![o.Key].Select(r => OrderFacts.ToRefund(r, o.Order.Id))));
+        return orders.ToDictionary(o => o.Key, o => whole.GetValueOrDefault(o.Value.Key) ?? OfSale(o.Value), StringComparer.Ordinal);
+    }
+
+    private Movement[] OfSale(KnownOrder order) => order is { PaidAt: { } paidAt, Processor: not null } && (order.Charged != 0 || order.ProcessingFee != 0)
+        ? [Movements.OfSale(book.Time, paidAt, order.Charged, order.ProcessingFee)]
+        : [];
+
+    /// <summary>By order, in the order in which they came: those that name it and were not linked elsewhere, and those that were linked to it.</summary>
+    private Dictionary<string, List<(OutsideLineRecord Line, SettlementLine Read)>> Lines(string names, Dictionary<string, IReadOnlyList<Movement>> movements)
+    {
+        var links = Links();
+        var named = db.OutsideLines.FromSqlRaw("SELECT * FROM OutsideLines WHERE Bench = 0 AND Kind < 3 AND \"Order\" IN (SELECT value FROM json_each({0}))", names).AsNoTracking().ToArray();
+        var linked = links.Count == 0
+            ? []
+            : movements.SelectMany(m => m.Value.Select(o => (Order: m.Key, Ours: o.Ours(new OrderId(m.Key))))).Where(o => links.ContainsValue(o.Ours)).ToDictionary(o => o.Ours, o => o.Order, StringComparer.Ordinal);
+        var fromElsewhere = linked.Count == 0 ? [] : db.OutsideLines.AsNoTracking().Where(l => links.Keys.Contains(l.Id)).AsEnumerable().Where(l => linked.ContainsKey(links[l.Id])).ToArray();
+        return named.Where(l => !links.ContainsKey(l.Id)).Select(l => (Order: l.Order!, Line: l)).Concat(fromElsewhere.Select(l => (Order: linked[links[l.Id]], Line: l)))
+            .OrderBy(l => l.Line.Id).GroupBy(l => l.Order, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.Select(l => (l.Line, Read(l.Line, links.GetValueOrDefault(l.Line.Id)))).ToList(), StringComparer.Ordinal);
+    }
+
+    private static SettlementLine Read(OutsideLineRecord line, string? link) => new(line.Kind, line.Reference, Currency.Of(line.Currency), line.Gross, line.Fee, link);
+
+    /// <summary>By line, what of ours somebody linked it to. They are few.</summary>
+    private Dictionary<long, string> Links() => db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.Way == SettlingWay.Link && s.UndoneBy == null && s.LineId != null && s.Ours != null)
+        .Select(s => new { s.LineId, s.Ours }).ToDictionary(s => s.LineId!.Value, s => s.Ours!);
+
+    private ILookup<long, SettlingRecord> Settlings(long[] lines) =>
+        db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.LineId != null && lines.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
+
+    private void Execute(string sql, string names)
+    {
+        using var command = Command(sql, names);
+        command.ExecuteNonQuery();
+    }
+
+    private DbCommand Command(string sql, string names)
+    {
+        var command = db.Database.GetDbConnection().CreateCommand();
+        (command.Transaction, command.CommandText) = (db.Database.CurrentTransaction!.GetDbTransaction(), sql);
+        var parameter = command.CreateParameter();
+        (parameter.ParameterName, parameter.Value) = ("$names", names);
+        command.Parameters.Add(parameter);
+        return command;
+    }
+}

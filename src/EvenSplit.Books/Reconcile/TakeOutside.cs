@@ -1,0 +1,125 @@
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.PayRuns;
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Payments;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Reconcile;
+
+/// <summary>Takes what processors, banks and partners write into the book, inside the caller's transaction (reconcile contract, section 1).</summary>
+public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches matches, PaymentOutcomes outcomes) : IUseCase
+{
+    /// <summary>What was new of a bank's table, for what it says of payments.</summary>
+    private readonly List<StatementRow> _booked = [];
+
+    /// <summary>Takes some lines of a file.</summary>
+    internal void Take(ImportRecord import, IReadOnlyCollection<ReadOutside> groups)
+    {
+        if (groups.Count == 0) return;
+        new OutsideIntake(db, import).Take(groups);
+        _booked.AddRange(groups.Where(g => g.Faults.Count == 0).Select(g => g.Statement).OfType<StatementRow>());
+    }
+
+    /// <summary>Takes statements as a bank writes them.</summary>
+    internal void Take(ImportRecord import, IReadOnlyList<BankStatement> statements)
+    {
+        foreach (var statement in statements)
+        {
+            var groups = statement.Entries.Select((e, i) => new ReadOutside($"{e.Row.Account} {e.Row.Id}", [AsRow(e.Row, i + 1)], ReadOutside.Written(e.Row), [])).ToArray();
+            new OutsideIntake(db, import).Take(groups);
+            new SetAside(db, import).Take(groups);
+            Note(statement.Account, statement.Id, statement.Currency.Code, statement.Opening, statement.Closing, [.. statement.Entries.Select(e => e.Row)], statement.To);
+        }
+        db.SaveChanges();
+    }
+
+    /// <summary>Once all lines of a file are in: whether they add up, what they say of payments, and what they belong to.</summary>
+    internal void Finish(ImportRecord import)
+    {
+        db.SaveChanges();
+        if (import.Kind == ImportKind.Settlement)
+        {
+            var tellers = AddUp(import.Id);
+            matches.Of([.. db.OutsideLines.Where(l => l.ImportId == import.Id && l.Order != null && l.Kind < MovementKind.Fee).Select(l => l.Order!).Distinct(), .. tellers]);
+        }
+        foreach (var account in _booked.GroupBy(r => (r.Account, r.Currency)))
+        {
+            var rows = account.ToArray();
+            var (opening, closing) = Balances(rows);
+            Note(account.Key.Account, $"{import.FileName} {rows.Min(r => r.On):yyyy-MM-dd}", account.Key.Currency.Code, opening, closing, rows, null);
+        }
+        if (_booked.Count > 0)
+        {
+            outcomes.Apply(
+                new PaymentMessage(PaymentMessageKind.Statement, System.FormattableString.Invariant($"{import.FileName} {import.Id}"), PaymentMessage.OfStatement(_booked.Select(r => new BookedEntry(r, r.Note)))), import.FileName, import.By, isSure: true);
+            _booked.Clear();
+        }
+        db.SaveChanges();
+    }
+
+    private static CsvRow AsRow(StatementRow row, int position) => new(position, new Dictionary<string, string>
+    {
+        ["account"] = row.Account,
+        ["id"] = row.Id,
+        ["booked_on"] = row.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
+        ["amount"] = new Money(row.Amount, row.Currency).ToMajorText(),
+        ["currency"] = row.Currency.Code,
+        ["reference"] = row.Reference,
+        ["name"] = row.Name,
+        ["note"] = row.Note,
+    }.Where(c => c.Value.Length > 0).ToDictionary());
+
+    /// <summary>By the balances beside the lines, the oldest or the latest first; null where the bank writes none.</summary>
+    private static (long? Opening, long? Closing) Balances(StatementRow[] rows)
+    {
+        if (rows.Any(r => r.BalanceAfter is null)) return (null, null);
+        var sum = rows.Sum(r => r.Amount);
+        var (first, last) = (rows[0], rows[^1]);
+        var isDown = first.On > last.On || (first.On == last.On && first.BalanceAfter - (last.BalanceAfter - last.Amount) == sum);
+        return isDown ? (last.BalanceAfter - last.Amount, first.BalanceAfter) : (first.BalanceAfter - first.Amount, last.BalanceAfter);
+    }
+
+    private void Note(string account, string name, string currency, long? opening, long? closing, IReadOnlyList<StatementRow> rows, DateOnly? to)
+    {
+        if (db.BankStatements.Any(s => s.Account == account && s.Name == name) || (rows.Count == 0 && opening is null)) return;
+        long? LineOf(StatementRow? row) => row is null ? null : db.OutsideLines.Where(l => l.Bench == Bench.Bank && l.Source == account && l.LineId == row.Id).Select(l => (long?)l.Id).FirstOrDefault();
+        var days = rows.Select(r => r.On).DefaultIfEmpty(to ?? clock.Today).ToArray();
+        db.BankStatements.Add(new StatementRecord
+        {
+            Account = account,
+            Name = name,
+            Currency = currency,
+            First = days.Min(),
+            Last = to is { } end && end > days.Max() ? end : days.Max(),
+            Opening = opening,
+            Closing = closing,
+            Sum = rows.Sum(r => r.Amount),
+            FirstLine = LineOf(rows.FirstOrDefault()),
+            LastLine = LineOf(rows.LastOrDefault()),
+        });
+        db.SaveChanges();
+    }
+
+    /// <summary>A settlement's nets add up to nothing with its payout; where they do not, its payout tells, or its last line.</summary>
+    /// <returns>Orders whose line tells, or told, so.</returns>
+    private List<string> AddUp(int importId)
+    {
+        var orders = new List<string>();
+        foreach (var settlement in db.OutsideLines.Where(l => l.ImportId == importId).Select(l => l.Source).Distinct().ToArray())
+        {
+            var lines = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement);
+            var isOff = lines.GroupBy(l => l.Currency).Select(g => g.Sum(l => l.Gross - l.Fee)).Any(net => net != 0);
+            var teller = lines.Where(l => l.Kind == MovementKind.Payout).OrderBy(l => l.Id).LastOrDefault() ?? lines.OrderBy(l => l.Id).Last();
+            foreach (var line in lines.Where(l => l.PartFindings != Finding.None || l.Id == teller.Id).ToArray())
+            {
+                line.PartFindings = isOff && line.Id == teller.Id ? Finding.DoesNotAddUp : Finding.None;
+                if (line.Order is null || line.Kind >= MovementKind.Fee) line.Set(null, null, null, line.Kind < MovementKind.Fee ? Finding.NotInBook : Finding.None, db.Settlings.AsNoTracking().Where(s => s.LineId == line.Id).ToArray(), clock.Today);
+                else orders.Add(line.Order);
+            }
+        }
+        db.SaveChanges();
+        return orders;
+    }
+}
