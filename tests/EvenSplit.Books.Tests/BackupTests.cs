@@ -159,7 +159,7 @@ public sealed class BackupTests : IDisposable
 
     private static string Statement(string reference) =>
         $"""
-        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-1</MsgId></GrpHdr><Stmt><Ntry><Amt Ccy="EUR">10.00</Amt>
+        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-1</MsgId></GrpHdr><Stmt><Id>1</Id><Acct><Id><IBAN>{HouseIban}</IBAN></Id></Acct><Ntry><Amt Ccy="EUR">10.00</Amt>
         <CdtDbtInd>DBIT</CdtDbtInd><BookgDt><Dt>2026-11-03</Dt></BookgDt><NtryDtls><TxDtls><Refs><EndToEndId>{reference}</EndToEndId></Refs></TxDtls></NtryDtls></Ntry></Stmt></BkToCstmrStmt></Document>
         """;
 }

@@ -247,7 +247,7 @@ public sealed class PaymentDoubtTests : IDisposable
 
     private string Statement(string direction, string why) =>
         $"""
-        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-{direction}</MsgId></GrpHdr><Stmt><Ntry><Amt Ccy="EUR">10.00</Amt>
+        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-{direction}</MsgId></GrpHdr><Stmt><Id>1</Id><Acct><Id><IBAN>{HouseIban}</IBAN></Id></Acct><Ntry><Amt Ccy="EUR">10.00</Amt>
         <CdtDbtInd>{direction}</CdtDbtInd><BookgDt><Dt>2026-11-03</Dt></BookgDt><NtryDtls><TxDtls><Refs><EndToEndId>{Reference}</EndToEndId></Refs>{why}</TxDtls></NtryDtls></Ntry></Stmt></BkToCstmrStmt></Document>
         """;
 }

@@ -12,7 +12,7 @@ namespace EvenSplit.Books.Tests;
 /// <summary>From the locked run to money received, or not: marks, approval, issuing, what banks answer, and what is owed again.</summary>
 public sealed class PaymentTests : IDisposable
 {
-    private const string AnnasIban = "IE29AIBK93115212345678", HouseIban = "GB82WEST12345698765432";
+    private const string AnnasIban = "IE29AIBK93115212345678", InesIban = "DE89370400440532013000", HouseIban = "GB82WEST12345698765432";
 
     private static readonly DateOnly October = new(2026, 10, 31), Today = new(2026, 11, 3);
 
@@ -149,7 +149,7 @@ public sealed class PaymentTests : IDisposable
     {
         var run = _book.Pay(October);
         Issue(run);
-        Assert.Contains("the message says €9.00", Assert.Throws<RefusedException>(() => Upload("c.xml", Statement("DBIT", "9.00", ""))).Message);
+        Assert.Contains("is none of the accounts", Assert.Throws<RefusedException>(() => Upload("c.xml", Statement("DBIT", "10.00", "").Replace(HouseIban, InesIban, StringComparison.Ordinal))).Message);
         Assert.Contains("neither a payment status report", Assert.Throws<RefusedException>(() => Upload("x.xml", "<Document><Other/></Document>")).Message);
         Assert.Contains("not sound XML", Assert.Throws<RefusedException>(() => Upload("x.xml", "<!DOCTYPE a [<!ENTITY b SYSTEM \"file:///etc/passwd\">]><a>&b;</a>")).Message);
         Assert.Contains("deep", Assert.Throws<RefusedException>(() => Upload("x.xml", string.Concat(Enumerable.Repeat("<a>", 500)) + string.Concat(Enumerable.Repeat("</a>", 500)))).Message);
@@ -324,7 +324,7 @@ public sealed class PaymentTests : IDisposable
 
     private string Statement(string direction, string amount, string why) =>
         $"""
-        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-{direction}</MsgId></GrpHdr><Stmt><Ntry><Amt Ccy="EUR">{amount}</Amt>
+        <Document xmlns="urn:iso:std:iso:20022:tech:xsd:camt.053.001.08"><BkToCstmrStmt><GrpHdr><MsgId>ST-{direction}</MsgId></GrpHdr><Stmt><Id>1</Id><Acct><Id><IBAN>{HouseIban}</IBAN></Id></Acct><Ntry><Amt Ccy="EUR">{amount}</Amt>
         <CdtDbtInd>{direction}</CdtDbtInd><BookgDt><Dt>2026-11-05</Dt></BookgDt><NtryDtls><TxDtls><Refs><EndToEndId>{Reference("anna")}</EndToEndId></Refs>{why}</TxDtls></NtryDtls></Ntry></Stmt></BkToCstmrStmt></Document>
         """;
 }

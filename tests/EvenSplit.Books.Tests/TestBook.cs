@@ -89,7 +89,7 @@ internal sealed class TestBook : BookOnDisk
     /// <summary>What all entries of a payee come to.</summary>
     public long Owed(string payee) => Get<BookDbContext, long>(db => db.Entries.Where(e => e.Payee == payee).Sum(e => e.Amount));
 
-    private ImportRecord Import(ImportKind kind, string header, string[] rows) => Read(Queue(kind, string.Join('\n', rows.Prepend(header)) + "\n"));
+    public ImportRecord Import(ImportKind kind, string header, string[] rows) => Read(Queue(kind, string.Join('\n', rows.Prepend(header)) + "\n"));
 
     public void AddPayee(string name, PayeeRole role, string codes) => Do<PayeeDesk>(desk => Assert.Empty(desk.Save(null, new PayeeDraft
     {

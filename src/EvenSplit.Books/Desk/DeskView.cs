@@ -3,6 +3,7 @@ using EvenSplit.Books.Balances;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -11,7 +12,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Benches, Close }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -30,7 +31,7 @@ public sealed record DeskView(
 }
 
 /// <summary>Puts the desk together for a month.</summary>
-public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balances, BookCheck check, BookClock clock, WorkFaults faults, BookBackup backups, RestoredBook restored) : IUseCase
+public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balances, BookCheck check, BookClock clock, WorkFaults faults, BookBackup backups, RestoredBook restored, Benches benches) : IUseCase
 {
     public DeskView Find(Period period)
     {
@@ -110,6 +111,8 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balance
             StepKind.Pay,
             state == RunState.Closed || (paying && unpaid == 0) ? StepState.Done : paying ? StepState.Next : StepState.Later,
             paying && unpaid > 0 ? $"Pay and mark {MoneyWords.Count(unpaid, "remittance")}" : state == RunState.Closed || paying ? $"{MoneyWords.Count(run!.Remittances.Count(r => r.State == RemittanceState.Confirmed), "remittance is", "remittances are")} paid{but}" : "Pay, and mark each remittance paid", id);
+        var open = benches.Open(period);
+        yield return new Step(StepKind.Benches, open == 0 ? StepState.Done : StepState.Next, open == 0 ? "Processors, bank and partners agree with the book" : $"{MoneyWords.Count(open, "finding")} on the benches: what processors, the bank and partners say against the book");
         yield return new Step(
             StepKind.Close, state == RunState.Closed ? StepState.Done : paying && unpaid == 0 ? StepState.Next : StepState.Later,
             state == RunState.Closed ? "The run is closed" : "Close the run", id);

@@ -1,15 +1,16 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 
 namespace EvenSplit.Books.Desk;
 
 /// <summary>What may wait for somebody, each counted as the page it stands on counts it.</summary>
-public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts }
+public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts, Findings }
 
 /// <summary>Counts what waits, for the words beside which it stands.</summary>
-public sealed class WaitingCounts(BookDbContext db) : IUseCase
+public sealed class WaitingCounts(BookDbContext db, Benches benches) : IUseCase
 {
-    /// <param name="period">Of which exceptions count; the others wait whatever the month.</param>
+    /// <param name="period">Of which exceptions and findings count; the others wait whatever the month.</param>
     public int Of(Waiting what, Period period) => what switch
     {
         Waiting.Quarantine => db.Quarantine.Count(q => q.State == QuarantineState.Waiting),
@@ -22,6 +23,7 @@ public sealed class WaitingCounts(BookDbContext db) : IUseCase
                 .Join(db.Orders.Where(o => o.SignedOffAt == null), e => e.OrderId, o => o.Id, (e, o) => o.Id).Distinct().Count()
             : 0,
         Waiting.Held => db.EntryHolds.Count(h => h.LetGoAt == null),
+        Waiting.Findings => benches.Open(period),
         Waiting.Adjustments => db.Adjustments.Count(a => a.RunId == null),
         _ => db.PaymentDoubts.Count(d => d.SettledBy == null),
     };

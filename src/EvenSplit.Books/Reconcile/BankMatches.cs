@@ -23,6 +23,7 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
     private sealed record Payout(string Settlement, Money Amount, DateOnly On)
     {
         public string Ours => $"payout:{Settlement}";
+        public string Key => $"{Settlement} {Amount.Currency}";
     }
 
     private readonly HashSet<string> _left = [], _back = [], _arrived = [];
@@ -77,9 +78,10 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         {
             var name = one[(one.IndexOf(':', StringComparison.Ordinal) + 1)..];
             var isPayout = one.StartsWith("payout:", StringComparison.Ordinal);
-            var amount = isPayout ? Array.Find(_payouts, p => p.Settlement == name)?.Amount : _payments.GetValueOrDefault(name)?.Amount;
+            var payout = isPayout ? Array.Find(_payouts, p => p.Settlement == name && p.Amount.Currency == currency) : null;
+            var amount = isPayout ? payout?.Amount : _payments.GetValueOrDefault(name)?.Amount;
             if (amount is not { } known || known.Currency != currency) return (linked, null, Finding.AmountDiffers);
-            (isPayout ? _arrived : line.Gross < 0 ? _left : _back).Add(name);
+            (isPayout ? _arrived : line.Gross < 0 ? _left : _back).Add(payout?.Key ?? name);
             sum += isPayout || line.Gross > 0 ? known.Minor : -known.Minor;
         }
         return (linked, new Money(sum, currency), sum == line.Gross ? Finding.None : Finding.AmountDiffers);
@@ -116,9 +118,12 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         {
             return _back.Add(payment.Reference) ? Compared(line, payment.Ours, payment.Amount, Finding.None) : (payment.Ours, null, Finding.Twice);
         }
-        var named = Array.Find(_payouts, p => p.Settlement == line.Reference || Words(line.Note).Contains(p.Settlement) || Words(line.Reference).Contains(p.Settlement));
-        if (named is not null) return _arrived.Add(named.Settlement) ? Compared(line, named.Ours, named.Amount, Finding.None) : (named.Ours, null, Finding.Twice);
-        return Array.FindAll(_payouts, p => !_arrived.Contains(p.Settlement) && p.Amount.Minor == line.Gross && p.Amount.Currency.Code == line.Currency && Apart(p.On, line.On) <= DaysApart) is [var only] && _arrived.Add(only.Settlement)
+        var words = Words(line.Note);
+        words.UnionWith(Words(line.Reference));
+        // One settlement may pay out in several currencies.
+        var named = Array.FindAll(_payouts, p => p.Settlement == line.Reference || words.Contains(p.Settlement)).OrderByDescending(p => p.Amount.Currency.Code == line.Currency).FirstOrDefault();
+        if (named is not null) return _arrived.Add(named.Key) ? Compared(line, named.Ours, named.Amount, Finding.None) : (named.Ours, null, Finding.Twice);
+        return Array.FindAll(_payouts, p => !_arrived.Contains(p.Key) && p.Amount.Minor == line.Gross && p.Amount.Currency.Code == line.Currency && Apart(p.On, line.On) <= DaysApart) is [var only] && _arrived.Add(only.Key)
             ? (only.Ours, only.Amount, Finding.None)
             : (null, null, Finding.NotInBook);
     }
@@ -137,7 +142,7 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         var accounts = db.PayingAccounts.AsNoTracking().ToDictionary(a => a.Currency, a => a.Iban.Replace(" ", "", StringComparison.Ordinal));
         var wanted = _payments.Values.Where(p => p.IsAtBank && p.State is RemittanceState.Sent or RemittanceState.Confirmed && !_left.Contains(p.Reference))
             .Select(p => Awaiting(p.Ours, MovementKind.Fee, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), new Money(-p.Amount.Minor, p.Amount.Currency), p.Payee))
-            .Concat(_payouts.Where(p => !_arrived.Contains(p.Settlement)).Select(p => Awaiting(p.Ours, MovementKind.Payout, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), p.Amount, "")))
+            .Concat(_payouts.Where(p => !_arrived.Contains(p.Key)).DistinctBy(p => p.Settlement).Select(p => Awaiting(p.Ours, MovementKind.Payout, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), p.Amount, "")))
             .ToDictionary(a => a.Ours);
         foreach (var held in db.Awaited.Where(a => a.Bench == Bench.Bank).ToArray())
         {

@@ -30,7 +30,7 @@ public sealed class MatchesExport(BookDbContext db, BookClock clock, FindMatches
             yield return (line.On, line.LineId,
             [
                 Word(bench), line.Source, line.LineId, TypeOf(line), suggested?.Ours ?? line.Ours ?? "", suggested is not null ? "suggested" : Word(line.State), line.Findings.Codes(),
-                Major(line.Gross, currency), Major(line.GrossOurs, currency), bench == Bench.Processors ? Major(line.Fee, currency) : "", bench == Bench.Processors ? Major(line.FeeOurs, currency) : "",
+                Major(line.Gross, currency), line.Ours is null ? "" : Major(line.GrossOurs, currency), bench == Bench.Processors ? Major(line.Fee, currency) : "", bench == Bench.Processors && line.Ours is not null ? Major(line.FeeOurs, currency) : "",
                 line.Currency, Major(line.State == MatchState.Matched && line.Ours is null ? 0 : line.Difference, currency), string.Join(", ", settled.Select(s => s.By).Distinct()), string.Join("; ", settled.Select(s => s.Reason).Where(r => r.Length > 0)),
             ]);
         }

@@ -18,6 +18,7 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
     internal void Take(ImportRecord import, IReadOnlyCollection<ReadOutside> groups)
     {
         if (groups.Count == 0) return;
+        foreach (var group in groups.Where(g => g.Statement is { } row && !IsOurs(row.Account))) group.Faults.Add(new RowFault(group.Rows[0].Line, "account", group.Statement!.Account, NotOurs) { IsSentence = true });
         new OutsideIntake(db, import).Take(groups);
         _booked.AddRange(groups.Where(g => g.Faults.Count == 0).Select(g => g.Statement).OfType<StatementRow>());
     }
@@ -27,6 +28,7 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
     {
         foreach (var statement in statements)
         {
+            if (!IsOurs(statement.Account)) throw new RefusedException($"The statement {statement.Id} is of the account {statement.Account}, which {NotOurs}; nothing of it was taken.", "File");
             var groups = statement.Entries.Select((e, i) => new ReadOutside($"{e.Row.Account} {e.Row.Id}", [AsRow(e.Row, i + 1)], ReadOutside.Written(e.Row), [])).ToArray();
             new OutsideIntake(db, import).Take(groups);
             new SetAside(db, import).Take(groups);
@@ -41,8 +43,8 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
         db.SaveChanges();
         if (import.Kind == ImportKind.Settlement)
         {
-            var tellers = AddUp(import.Id);
-            matches.Of([.. db.OutsideLines.Where(l => l.ImportId == import.Id && l.Order != null && l.Kind < MovementKind.Fee).Select(l => l.Order!).Distinct(), .. tellers]);
+            AddUp(import.Id);
+            matches.Of([.. db.OutsideLines.Where(l => l.ImportId == import.Id && l.Order != null && l.Kind < MovementKind.Fee).Select(l => l.Order!).Distinct()]);
         }
         foreach (var account in _booked.GroupBy(r => (r.Account, r.Currency)))
         {
@@ -58,6 +60,17 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
         }
         db.SaveChanges();
     }
+
+    private const string NotOurs = "is none of the accounts payments leave from; name it under Set-up, Accounts first";
+
+    /// <summary>Before any account is named, every one may be ours.</summary>
+    private bool IsOurs(string account)
+    {
+        _accounts ??= [.. db.PayingAccounts.AsNoTracking().Select(a => a.Iban).AsEnumerable().Select(StatementRow.Number)];
+        return _accounts.Count == 0 || _accounts.Contains(account);
+    }
+
+    private HashSet<string>? _accounts;
 
     private static CsvRow AsRow(StatementRow row, int position) => new(position, new Dictionary<string, string>
     {
@@ -102,24 +115,24 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
         db.SaveChanges();
     }
 
-    /// <summary>A settlement's nets add up to nothing with its payout; where they do not, its payout tells, or its last line.</summary>
-    /// <returns>Orders whose line tells, or told, so.</returns>
-    private List<string> AddUp(int importId)
+    /// <summary>A settlement's nets add up to nothing with its payout; where they do not, the payout tells. One that is not paid out yet has nothing to add up to.</summary>
+    private void AddUp(int importId)
     {
-        var orders = new List<string>();
         foreach (var settlement in db.OutsideLines.Where(l => l.ImportId == importId).Select(l => l.Source).Distinct().ToArray())
         {
             var lines = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement);
-            var isOff = lines.GroupBy(l => l.Currency).Select(g => g.Sum(l => l.Gross - l.Fee)).Any(net => net != 0);
-            var teller = lines.Where(l => l.Kind == MovementKind.Payout).OrderBy(l => l.Id).LastOrDefault() ?? lines.OrderBy(l => l.Id).Last();
-            foreach (var line in lines.Where(l => l.PartFindings != Finding.None || l.Id == teller.Id).ToArray())
+            var nets = lines.GroupBy(l => l.Currency).Select(g => new { g.Key, Net = g.Sum(l => l.Gross - l.Fee) }).ToDictionary(g => g.Key, g => g.Net);
+            foreach (var payouts in lines.Where(l => l.Kind == MovementKind.Payout).OrderBy(l => l.Id).AsEnumerable().GroupBy(l => l.Currency))
             {
-                line.PartFindings = isOff && line.Id == teller.Id ? Finding.DoesNotAddUp : Finding.None;
-                if (line.Order is null || line.Kind >= MovementKind.Fee) line.Set(null, null, null, line.Kind < MovementKind.Fee ? Finding.NotInBook : Finding.None, db.Settlings.AsNoTracking().Where(s => s.LineId == line.Id).ToArray(), clock.Today);
-                else orders.Add(line.Order);
+                var off = nets[payouts.Key];
+                foreach (var payout in payouts)
+                {
+                    var tells = off != 0 && payout == payouts.Last();
+                    payout.PartFindings = tells ? Finding.DoesNotAddUp : Finding.None;
+                    payout.Set(null, payout.Gross - (tells ? off : 0), payout.Fee, Finding.None, db.Settlings.AsNoTracking().Where(s => s.LineId == payout.Id).ToArray(), clock.Today);
+                }
             }
         }
         db.SaveChanges();
-        return orders;
     }
 }

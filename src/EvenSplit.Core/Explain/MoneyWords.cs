@@ -26,6 +26,9 @@ public static class MoneyWords
         return text.StartsWith('−') ? "−" + Sign(currency) + text[1..] : Sign(currency) + text;
     }
 
+    /// <summary>Where the year is plain: "3 Nov".</summary>
+    public static string InShort(this DateOnly date) => date.ToString("d MMM", CultureInfo.InvariantCulture);
+
     public static string InWords(this DateOnly date) => date.ToString("d MMM yyyy", CultureInfo.InvariantCulture);
 
     public static string Count(long number) => number.ToString("N0", CultureInfo.InvariantCulture);

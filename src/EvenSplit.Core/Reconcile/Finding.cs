@@ -28,23 +28,23 @@ public static class Findings
 {
     private static readonly (Finding Finding, string Code, string Words)[] All =
     [
-        (Finding.NotInBook, "not-in-book", "the book has nothing of it"),
-        (Finding.SettledTwice, "settled-twice", "settled before, and again"),
-        (Finding.UnpaidInBook, "unpaid-in-book", "its order is not paid in the book"),
+        (Finding.NotInBook, "not-in-book", "not in the book"),
+        (Finding.SettledTwice, "settled-twice", "settled twice"),
+        (Finding.UnpaidInBook, "unpaid-in-book", "not paid in the book"),
         (Finding.CurrencyDiffers, "currency-differs", "in another currency"),
         (Finding.GrossDiffers, "gross-differs", "another amount"),
         (Finding.FeeDiffers, "fee-differs", "another fee"),
-        (Finding.NotSettled, "not-settled", "late: no settlement has it"),
-        (Finding.DoesNotAddUp, "does-not-add-up", "its lines do not add up"),
-        (Finding.BalanceGap, "balance-gap", "it does not begin where the last statement ended"),
+        (Finding.NotSettled, "not-settled", "late, not settled"),
+        (Finding.DoesNotAddUp, "does-not-add-up", "does not add up"),
+        (Finding.BalanceGap, "balance-gap", "a gap before it"),
         (Finding.AmountDiffers, "amount-differs", "another amount"),
-        (Finding.PaidThoughStopped, "paid-though-stopped", "paid though it was stopped"),
-        (Finding.NotOnStatement, "not-on-statement", "late: no statement has it"),
-        (Finding.PayoutMissing, "payout-missing", "late: the payout has not arrived"),
-        (Finding.Twice, "twice", "a second line for one thing"),
+        (Finding.PaidThoughStopped, "paid-though-stopped", "paid though stopped"),
+        (Finding.NotOnStatement, "not-on-statement", "late, on no statement"),
+        (Finding.PayoutMissing, "payout-missing", "late payout"),
+        (Finding.Twice, "twice", "twice"),
         (Finding.Differs, "differs", "another amount"),
-        (Finding.OnlyTheirs, "only-theirs", "the book has nothing of it"),
-        (Finding.OnlyOurs, "only-ours", "their report lacks it"),
+        (Finding.OnlyTheirs, "only-theirs", "only theirs"),
+        (Finding.OnlyOurs, "only-ours", "only ours"),
     ];
 
     /// <summary>The codes of the contract, a space between.</summary>
@@ -52,6 +52,9 @@ public static class Findings
 
     /// <summary>For a reader.</summary>
     public static string InWords(this Finding findings) => string.Join("; ", All.Where(f => findings.HasFlag(f.Finding)).Select(f => f.Words));
+
+    /// <summary>None where no finding has the code.</summary>
+    public static Finding OfCode(string code) => Array.Find(All, f => f.Code == code).Finding;
 
     public static IEnumerable<Finding> Each(this Finding findings) => All.Where(f => findings.HasFlag(f.Finding)).Select(f => f.Finding);
 }

@@ -15,6 +15,21 @@ document.addEventListener('alpine:init', () => {
     },
   }));
 
+  // A bench is worked through by keyboard: a letter does what its button does, or goes to the field that has to be filled in first.
+  Alpine.data('bench', () => ({
+    key(event) {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches('input:not([type=checkbox]), select, textarea')) return;
+      const field = this.$root.querySelector(`[data-key-focus="${CSS.escape(event.key)}"]`);
+      const button = this.$root.querySelector(`button[data-key="${CSS.escape(event.key)}"]`);
+      if (!field && !button) return;
+      event.preventDefault();
+      const needed = button?.dataset.needs ? document.getElementById(button.dataset.needs) : null;
+      if (field) field.focus();
+      else if (needed && !needed.value) needed.focus();
+      else button.click();
+    },
+  }));
+
   // One mark for all the rows of a table.
   Alpine.data('markAll', () => ({
     mark(event) {

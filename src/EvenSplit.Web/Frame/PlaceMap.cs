@@ -42,7 +42,7 @@ internal static class PlaceMap
         ]),
         new("pay", "Pay",
         [
-            new("pay", "Runs", 1), new("pay/results", "Results", 1, Waiting.Doubts), new("pay/owed", "Owed", 2), new("pay/adjustments", "Adjustments", 2, Waiting.Adjustments),
+            new("pay", "Runs", 1), new("pay/results", "Results", 1, Waiting.Doubts), new("pay/bench", "Benches", 1, Waiting.Findings), new("pay/owed", "Owed", 2), new("pay/adjustments", "Adjustments", 2, Waiting.Adjustments),
             new("pay/sign-off", "Sign-off", 3, Waiting.SignOff), new("pay/held", "Held back", 3, Waiting.Held),
         ]),
         new("books", "Books",

@@ -4,6 +4,7 @@ using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Terms;
 
 namespace EvenSplit.Web.Serving;
@@ -58,6 +59,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
         || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
         || Try<BackupSchedule>("backing the book up", (schedule, services) => nights.BackUp(schedule, services.GetRequiredService<BookBackup>(), TimeProvider.System.GetUtcNow()))
+        || Try<FindMatches>("holding what others say against the book", (matches, _) => Work(matches.IsWaiting, () => matches.RunAll(stopping)))
         || Try<Retention>("thinning out clicks and events", (retention, _) => nights.Thin(retention, TimeProvider.System.GetUtcNow(), stopping))
         || Try<BookCheck>("checking the book", (check, _) => Check(check, TimeProvider.System.GetUtcNow()));
 

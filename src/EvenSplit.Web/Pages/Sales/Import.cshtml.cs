@@ -54,6 +54,9 @@ public sealed class ImportPage(ImportFiles imports, FileColumns columns) : BookP
 
     public static string Words(ImportKind kind) => kind switch
     {
+        ImportKind.Settlement => "a processor’s settlement",
+        ImportKind.Statement => "a bank’s statement",
+        ImportKind.Outside => "a partner’s report or invoice",
         ImportKind.Refunds => "refunds, chargebacks and cancellations",
         _ => kind.ToString().ToLowerInvariant(),
     };

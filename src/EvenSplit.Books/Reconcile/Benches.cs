@@ -1,0 +1,152 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Reconcile;
+
+public enum BenchShows { Open, Settled, Agreed, All }
+
+/// <summary>A row of a bench: what they say, what we say, and what becomes of the two.</summary>
+/// <param name="Gross">Theirs, minor units of <paramref name="Currency"/>; null where it is ours alone.</param>
+/// <param name="GrossOurs">Null where the book has nothing of it, or not in this currency.</param>
+public sealed record BenchItem(
+    BenchRow Row, DateOnly On, string Type, string Source, string LineId, string Theirs, long? Gross, long Fee, string? Ours, long? GrossOurs, long? FeeOurs, Currency Currency, Finding Findings, MatchState State)
+{
+    /// <summary>Theirs less ours, net of fees; null where they have no currency in common.</summary>
+    public long? Difference => Findings.HasFlag(Finding.CurrencyDiffers) ? null : (Gross ?? 0) - Fee - ((GrossOurs ?? 0) - (FeeOurs ?? 0));
+
+    /// <summary>What it may belong to, the best first.</summary>
+    public IReadOnlyList<Suggestion> Suggested { get; init; } = [];
+}
+
+/// <summary>Findings of one kind.</summary>
+public sealed record FindingGroup(Finding Finding, int Count, IReadOnlyList<Money> Differences);
+
+/// <summary>How a processor's fees compare where they differ.</summary>
+/// <param name="Taken">The part of the charged sum that was taken above the fixed fee, on average, as a fraction.</param>
+public sealed record FeesTaken(string Processor, Rate Scheduled, Money Fixed, Rate Taken, DateOnly Since, int Sales);
+
+/// <summary>A bench in a month.</summary>
+/// <param name="Lines">How many rows there are: lines, and what is late of ours.</param>
+/// <param name="Between">What the open rows differ by, per currency.</param>
+/// <param name="ToMatch">Orders whose matches are still to be found.</param>
+public sealed record BenchView(
+    Bench Bench, Period Period, int Lines, int Open, int Settled, IReadOnlyList<Money> Between, IReadOnlyList<FindingGroup> Groups, IReadOnlyList<BenchItem> Rows, int Shown, bool HasMore, int ToMatch);
+
+
+/// <summary>A row opened: both sides field by field.</summary>
+/// <param name="Fields">What it is, theirs, ours, and whether they differ.</param>
+/// <param name="Settlings">The latest first, undone ones too.</param>
+public sealed record BenchDetail(BenchItem Item, IReadOnlyList<(string Field, string Theirs, string Ours, bool Differs)> Fields, string Reason, IReadOnlyList<SettlingRecord> Settlings, string? Order, bool CanTakeTheirs, long? Differing);
+
+/// <summary>Lists what is held against what, for the pages of the benches.</summary>
+public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, Suggestions suggestions) : IUseCase
+{
+    private const int MostShown = 200;
+
+    /// <param name="finding">Only rows with this finding; none for any.</param>
+    public BenchView Find(Bench bench, Period period, BenchShows shows, Finding finding, int page)
+    {
+        var (first, last) = (period.FirstDay, period.LastDay);
+        var ofMonth = db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
+        var counts = ofMonth.GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        var late = new LateAwaited(db).On(bench, clock.Today, first, last).ToArray();
+        var open = ofMonth.Where(l => l.State == MatchState.Open).OrderBy(l => l.On).ThenBy(l => l.Id).AsEnumerable().Select(Item)
+            .Concat(late.Where(a => a.Settling is null).Select(a => Item(a.Ours, a.Finding, MatchState.Open))).ToArray();
+        var groups = open.SelectMany(i => i.Findings.Each().Select(f => (Finding: f, Item: i))).GroupBy(f => f.Finding).OrderByDescending(g => g.Count())
+            .Select(g => new FindingGroup(g.Key, g.Count(), Sums(g.Select(f => f.Item)))).ToArray();
+        var rows = shows switch
+        {
+            BenchShows.Open => open.OrderBy(i => Array.FindIndex(groups, g => i.Findings.HasFlag(g.Finding))).ThenBy(i => i.On).AsEnumerable(),
+            BenchShows.Settled => Ordered(ofMonth.Where(l => l.State == MatchState.Settled), page).Select(Item).Concat(late.Where(a => a.Settling is not null).Select(a => Item(a.Ours, a.Finding, MatchState.Settled))),
+            BenchShows.Agreed => Ordered(ofMonth.Where(l => l.State == MatchState.Matched), page).Select(Item),
+            _ => Ordered(ofMonth, page).Select(Item).Concat(late.Select(a => Item(a.Ours, a.Finding, a.Settling is null ? MatchState.Open : MatchState.Settled))),
+        };
+        if (finding != Finding.None) rows = rows.Where(i => (i.Findings & finding) != 0);
+        var all = rows.Skip(shows == BenchShows.Open ? page * MostShown : 0).Take(MostShown + 1).ToArray();
+        var settledLate = late.Count(a => a.Settling is not null);
+        return new BenchView(
+            bench, period, counts.Values.Sum() + late.Length, open.Length, counts.GetValueOrDefault(MatchState.Settled) + settledLate, Sums(open), groups, [.. all.Take(MostShown).Select(Suggest)], MostShown, all.Length > MostShown,
+            bench == Bench.Processors ? db.OrdersToMatch.Take(MostShown * 50).Count() : 0);
+    }
+
+    /// <summary>How many rows of a month are open on all benches.</summary>
+    public int Open(Period period)
+    {
+        var late = new LateAwaited(db);
+        return Enum.GetValues<Bench>().Sum(b => db.OutsideLines.Count(l => l.Bench == b && l.State == MatchState.Open && l.On >= period.FirstDay && l.On <= period.LastDay) + late.Open(b, clock.Today, period.FirstDay, period.LastDay));
+    }
+
+    /// <summary>The row that comes after one in the list of the open ones; null where nothing is open any more.</summary>
+    public string? Next(Bench bench, Period period, Finding finding, string after)
+    {
+        var rows = Find(bench, period, BenchShows.Open, finding, 0).Rows.Select(r => r.Row.ToString()).ToArray();
+        var at = Array.IndexOf(rows, after);
+        return rows.Length == 0 ? null : rows[at < 0 || at + 1 >= rows.Length ? 0 : at + 1];
+    }
+
+    /// <summary>A row with both sides; null where there is none.</summary>
+    public BenchDetail? Open(Bench bench, BenchRow row)
+    {
+        if (row.Line is { } id)
+        {
+            if (db.OutsideLines.AsNoTracking().FirstOrDefault(l => l.Id == id && l.Bench == bench) is not { } line) return null;
+            var item = Suggest(Item(line));
+            return new BenchDetail(
+                item, new BenchFields(db, cache.Get(db)).Of(line), Reason(line), History(s => s.LineId == id), line.Order,
+                line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference);
+        }
+        if (new LateAwaited(db).On(bench, clock.Today).FirstOrDefault(a => a.Ours.Ours == row.Ours) is not { Ours: { } ours } late) return null;
+        return new BenchDetail(
+            Item(ours, late.Finding, late.Settling is null ? MatchState.Open : MatchState.Settled), new BenchFields(db, cache.Get(db)).Of(ours), late.Finding.InWords(), History(s => s.LineId == null && s.Ours == ours.Ours),
+            ours.Order.Length > 0 ? ours.Order : null, false, ours.Fee - ours.Gross);
+    }
+
+    /// <summary>Where processors' fees differ from their schedules in a month: how much was taken on average.</summary>
+    public IReadOnlyList<FeesTaken> Fees(Period period)
+    {
+        var differing = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.On >= period.FirstDay && l.On <= period.LastDay && l.State != MatchState.Matched && l.Kind == MovementKind.Sale && (l.Findings & Finding.FeeDiffers) != 0 && l.Gross > 0)
+            .Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new { o.Processor, l.Currency, l.Gross, l.Fee, l.On }).Take(20_000).AsEnumerable();
+        var rules = cache.Get(db).Rules;
+        return [.. differing.GroupBy(l => (l.Processor, l.Currency)).OrderBy(g => g.Key.Processor, StringComparer.Ordinal).Select(g =>
+        {
+            var since = g.Min(l => l.On);
+            if (rules.Processors.FirstOrDefault(p => p.Id.Value == g.Key.Processor)?.On(since) is not { } schedule || schedule.Currency.Code != g.Key.Currency) return null;
+            var (fee, gross) = (g.Sum(l => l.Fee) - (g.Count() * schedule.FeeFixed), g.Sum(l => l.Gross));
+            return new FeesTaken(g.Key.Processor!, schedule.FeeRate, new Money(schedule.FeeFixed, schedule.Currency), new Rate((fee * 10_000 / gross) * (Rate.One / 10_000)), since, g.Count());
+        }).OfType<FeesTaken>()];
+    }
+
+    /// <summary>Processors that orders name, with how they are reconciled.</summary>
+    public IReadOnlyList<ProcessorBenchRecord> Processors()
+    {
+        var kept = db.ProcessorBenches.AsNoTracking().ToDictionary(p => p.Processor);
+        return [.. db.Processors.AsNoTracking().Select(p => p.Id).OrderBy(p => p).AsEnumerable().Select(p => kept.GetValueOrDefault(p) ?? new ProcessorBenchRecord { Processor = p, SettleWithinDays = LateAwaited.SettleWithin })];
+    }
+
+    private static IEnumerable<OutsideLineRecord> Ordered(IQueryable<OutsideLineRecord> lines, int page) => lines.OrderBy(l => l.On).ThenBy(l => l.Id).Skip(page * MostShown).Take(MostShown + 1).AsEnumerable();
+
+    private SettlingRecord[] History(System.Linq.Expressions.Expression<Func<SettlingRecord, bool>> of) => [.. db.Settlings.AsNoTracking().Where(of).OrderByDescending(s => s.Id)];
+
+    private BenchItem Suggest(BenchItem item) => item.State == MatchState.Open && item.Findings.HasFlag(Finding.NotInBook) && item.Row.Line is { } id
+        ? item with { Suggested = suggestions.For(db.OutsideLines.AsNoTracking().Single(l => l.Id == id)) }
+        : item;
+
+    private BenchItem Item(OutsideLineRecord l) => new(
+        new BenchRow(l.Id, null), l.On, l.Bench == Bench.Processors ? l.Kind.ToString().ToLowerInvariant() : l.Bench == Bench.Bank ? l.Gross < 0 ? "debit" : "credit" : l.Reference.Length > 0 ? $"invoice {l.Reference}" : "report", l.Source, l.LineId,
+        l.Bench switch
+        {
+            Bench.Processors => l.Order ?? "",
+            Bench.Bank => string.Join(", ", new[] { l.Name, l.Reference, l.Note }.Where(t => t.Length > 0)),
+            _ => $"{cache.Get(db).PayeeName(l.Name)}{(l.Order is { } order ? $", {order}" : $", {l.From!.Value.InWords()} to {l.On.InWords()}")}",
+        },
+        l.Gross, l.Fee, l.Ours, l.GrossOurs, l.FeeOurs, Currency.Of(l.Currency), l.Findings, l.State);
+
+    private static BenchItem Item(AwaitedRecord a, Finding finding, MatchState state) => new(
+        new BenchRow(null, a.Ours), a.On, "", a.Source, "", "", null, 0, a.Ours, a.Gross, a.Fee, Currency.Of(a.Currency), finding, state);
+
+    private static IReadOnlyList<Money> Sums(IEnumerable<BenchItem> items) =>
+        [.. items.GroupBy(i => i.Currency).OrderBy(g => g.Key.Code, StringComparer.Ordinal).Select(g => new Money(g.Sum(i => i.Difference ?? 0), g.Key)).Where(m => m.Minor != 0)];
+
+    private static string Reason(OutsideLineRecord line) => line.Findings == Finding.None ? "Both sides agree." : $"{char.ToUpperInvariant(line.Findings.InWords()[0])}{line.Findings.InWords()[1..]}.";
+}
