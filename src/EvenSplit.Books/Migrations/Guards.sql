@@ -91,7 +91,6 @@ CREATE TRIGGER Refunds_MatchWhenChanged AFTER UPDATE ON Refunds BEGIN INSERT OR 
 CREATE TRIGGER Refunds_MatchWhenGone AFTER DELETE ON Refunds BEGIN INSERT OR IGNORE INTO OrdersToMatch ("Order") SELECT OrderId FROM Orders WHERE Id = OLD.OrderId; END;
 
 -- So is what is held against the bank's lines, and partners'.
-CREATE TRIGGER OutsideLines_MatchWhenMade AFTER INSERT ON OutsideLines WHEN NEW.Bench > 0 OR NEW.Kind = 4 BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = CASE NEW.Bench WHEN 2 THEN 2 ELSE 1 END; END;
 CREATE TRIGGER Remittances_MatchWhenChanged AFTER UPDATE OF State, EndToEnd, Reference, PaidOn, FileId ON Remittances BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;
 CREATE TRIGGER PaymentDoubts_MatchWhenMade AFTER INSERT ON PaymentDoubts BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;
 CREATE TRIGGER PaymentDoubts_MatchWhenChanged AFTER UPDATE ON PaymentDoubts BEGIN UPDATE BenchStates SET IsToMatch = 1 WHERE NOT IsToMatch AND Bench = 1; END;

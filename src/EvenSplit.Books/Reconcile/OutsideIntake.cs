@@ -39,12 +39,13 @@ internal sealed record ReadOutside(string Id, IReadOnlyList<CsvRow> Rows, Outsid
 }
 
 /// <summary>Puts lines of others into the book, inside the caller's transaction. The same again changes nothing; the same id with other contents is refused with both shown.</summary>
-internal sealed class OutsideIntake(BookDbContext db, ImportRecord import)
+internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly today, ImportRecord import)
 {
-    public void Take(IEnumerable<ReadOutside> groups)
+    /// <returns>Orders whose lines have to be held against the book together with those they had before.</returns>
+    public IReadOnlyCollection<string> Take(IEnumerable<ReadOutside> groups)
     {
         var good = groups.Where(g => g.Line is not null && g.Faults.Count == 0).ToArray();
-        if (good.Length == 0) return;
+        if (good.Length == 0) return [];
         var bench = good[0].Line!.Bench;
         var known = Known(bench, good);
         var next = (db.OutsideLines.Max(l => (long?)l.Id) ?? 0) + 1;
@@ -61,13 +62,13 @@ internal sealed class OutsideIntake(BookDbContext db, ImportRecord import)
             else if (Says(held) == Says(line)) import.Unchanged++;
             else group.Faults.Add(new RowFault(group.Rows[0].Line, "", "", $"line {line.LineId} of {line.Source} is in the book with other contents: {InWords(held)}; here it says {InWords(line)}") { IsSentence = true });
         }
+        var later = bench == Bench.Processors ? new ProcessorMatches(db, book, today).FindNew(added) : [];
         using (var writer = BulkWriter<OutsideLineRecord>.Inserting(db)) writer.Write(added);
-        if (bench == Bench.Processors)
-        {
-            using var writer = BulkWriter<OrderToMatchRecord>.Replacing(db);
-            writer.Write(added.Where(l => l.Order is not null && l.Kind < MovementKind.Fee).Select(l => new OrderToMatchRecord { Order = l.Order! }));
-        }
         import.Added += added.Count;
+        // A trigger would say so too, and take as long as writing the line.
+        var toMatch = bench == Bench.Processors ? Bench.Bank : bench;
+        if (bench != Bench.Processors ? added.Count > 0 : added.Exists(l => l.Kind == MovementKind.Payout)) db.BenchStates.Where(s => s.Bench == toMatch).ExecuteUpdate(set => set.SetProperty(s => s.IsToMatch, true));
+        return later;
     }
 
     private Dictionary<(string, string), OutsideLineRecord> Known(Bench bench, IReadOnlyList<ReadOutside> groups)

@@ -38,8 +38,7 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
             {
                 var (line, match) = (theirs[i].Line, matches[i]);
                 if (match.Ours is { } movement) taken.Add(movement);
-                var isComparable = match.Ours is not null && !match.Findings.HasFlag(Finding.CurrencyDiffers);
-                if (line.Set(match.Ours?.Ours(known!.Order.Id), isComparable ? match.Ours!.Gross : null, isComparable ? match.Ours!.Fee : null, match.Findings, settlings[line.Id], today)) changed.Add(line);
+                if (Hold(line, match, new OrderId(name), settlings[line.Id])) changed.Add(line);
             }
             awaited.AddRange(ours.Where(m => !taken.Contains(m)).Select(m => Await(known!, m)));
         }
@@ -47,6 +46,48 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
         Execute("DELETE FROM Awaited WHERE Bench = 0 AND \"Order\" IN (SELECT value FROM json_each($names))", text);
         using (var writer = BulkWriter<AwaitedRecord>.Replacing(db)) writer.Write(awaited);
         Execute("DELETE FROM OrdersToMatch WHERE \"Order\" IN (SELECT value FROM json_each($names))", text);
+    }
+
+    /// <summary>Finds the matches of lines that are about to be written: where their order has no others, that is all there is to do.</summary>
+    /// <returns>The orders that have others, whose matches have to be found with them.</returns>
+    public IReadOnlyCollection<string> FindNew(IEnumerable<OutsideLineRecord> lines)
+    {
+        var byOrder = lines.Where(l => l.Order is not null && l.Kind < MovementKind.Fee).GroupBy(l => l.Order!, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToArray(), StringComparer.Ordinal);
+        if (byOrder.Count == 0) return [];
+        var text = JsonSerializer.Serialize(byOrder.Keys);
+        var later = new HashSet<string>(StringComparer.Ordinal);
+        using (var command = Command("SELECT DISTINCT \"Order\" FROM OutsideLines INDEXED BY IX_OutsideLines_Order WHERE Bench = 0 AND Kind < 3 AND \"Order\" IN (SELECT value FROM json_each($names))", text))
+        using (var row = command.ExecuteReader())
+        {
+            while (row.Read()) later.Add(row.GetString(0));
+        }
+        var orders = Orders(text);
+        var movements = MovementsOf(orders);
+        var linked = Links().Values.ToHashSet(StringComparer.Ordinal);
+        var taken = new List<string>();
+        foreach (var (name, theirs) in byOrder)
+        {
+            if (later.Contains(name) || !orders.TryGetValue(name, out var known)) continue;
+            if (linked.Count > 0 && movements[name].Any(m => linked.Contains(m.Ours(known.Order.Id))))
+            {
+                later.Add(name);
+                continue;
+            }
+            foreach (var (match, line) in OrderMatching.Match(known.Order, movements[name], [.. theirs.Select(l => Read(l, null))]).Zip(theirs))
+            {
+                Hold(line, match, known.Order.Id, []);
+                if (line.Ours is { } ours) taken.Add(ours);
+            }
+        }
+        Execute("DELETE FROM Awaited WHERE Bench = 0 AND Ours IN (SELECT value FROM json_each($names))", JsonSerializer.Serialize(taken));
+        return later;
+    }
+
+    /// <returns>Whether anything of the line is otherwise than it was.</returns>
+    private bool Hold(OutsideLineRecord line, SettlementMatch match, OrderId order, IEnumerable<SettlingRecord> settlings)
+    {
+        var isComparable = match.Ours is not null && !match.Findings.HasFlag(Finding.CurrencyDiffers);
+        return line.Set(match.Ours?.Ours(order), isComparable ? match.Ours!.Gross : null, isComparable ? match.Ours!.Fee : null, match.Findings, settlings, today);
     }
 
     private static AwaitedRecord Await(KnownOrder known, Movement movement) => new()
@@ -95,7 +136,7 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
     private Dictionary<string, List<(OutsideLineRecord Line, SettlementLine Read)>> Lines(string names, Dictionary<string, IReadOnlyList<Movement>> movements)
     {
         var links = Links();
-        var named = db.OutsideLines.FromSqlRaw("SELECT * FROM OutsideLines WHERE Bench = 0 AND Kind < 3 AND \"Order\" IN (SELECT value FROM json_each({0}))", names).AsNoTracking().ToArray();
+        var named = db.OutsideLines.FromSqlRaw("SELECT * FROM OutsideLines INDEXED BY IX_OutsideLines_Order WHERE Bench = 0 AND Kind < 3 AND \"Order\" IN (SELECT value FROM json_each({0}))", names).AsNoTracking().ToArray();
         var linked = links.Count == 0
             ? []
             : movements.SelectMany(m => m.Value.Select(o => (Order: m.Key, Ours: o.Ours(new OrderId(m.Key))))).Where(o => links.ContainsValue(o.Ours)).ToDictionary(o => o.Ours, o => o.Order, StringComparer.Ordinal);

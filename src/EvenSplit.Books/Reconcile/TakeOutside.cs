@@ -9,17 +9,20 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Reconcile;
 
 /// <summary>Takes what processors, banks and partners write into the book, inside the caller's transaction (reconcile contract, section 1).</summary>
-public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches matches, PaymentOutcomes outcomes) : IUseCase
+public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clock, FindMatches matches, PaymentOutcomes outcomes) : IUseCase
 {
     /// <summary>What was new of a bank's table, for what it says of payments.</summary>
     private readonly List<StatementRow> _booked = [];
+
+    /// <summary>Orders that had lines before.</summary>
+    private readonly HashSet<string> _later = new(StringComparer.Ordinal);
 
     /// <summary>Takes some lines of a file.</summary>
     internal void Take(ImportRecord import, IReadOnlyCollection<ReadOutside> groups)
     {
         if (groups.Count == 0) return;
         foreach (var group in groups.Where(g => g.Statement is { } row && !IsOurs(row.Account))) group.Faults.Add(new RowFault(group.Rows[0].Line, "account", group.Statement!.Account, NotOurs) { IsSentence = true });
-        new OutsideIntake(db, import).Take(groups);
+        _later.UnionWith(new OutsideIntake(db, cache.Get(db), clock.Today, import).Take(groups));
         _booked.AddRange(groups.Where(g => g.Faults.Count == 0).Select(g => g.Statement).OfType<StatementRow>());
     }
 
@@ -30,7 +33,7 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
         {
             if (!IsOurs(statement.Account)) throw new RefusedException($"The statement {statement.Id} is of the account {statement.Account}, which {NotOurs}; nothing of it was taken.", "File");
             var groups = statement.Entries.Select((e, i) => new ReadOutside($"{e.Row.Account} {e.Row.Id}", [AsRow(e.Row, i + 1)], ReadOutside.Written(e.Row), [])).ToArray();
-            new OutsideIntake(db, import).Take(groups);
+            new OutsideIntake(db, cache.Get(db), clock.Today, import).Take(groups);
             new SetAside(db, import).Take(groups);
             Note(statement.Account, statement.Id, statement.Currency.Code, statement.Opening, statement.Closing, [.. statement.Entries.Select(e => e.Row)], statement.To);
         }
@@ -44,7 +47,8 @@ public sealed class TakeOutside(BookDbContext db, BookClock clock, FindMatches m
         if (import.Kind == ImportKind.Settlement)
         {
             AddUp(import.Id);
-            matches.Of([.. db.OutsideLines.Where(l => l.ImportId == import.Id && l.Order != null && l.Kind < MovementKind.Fee).Select(l => l.Order!).Distinct()]);
+            matches.Of(_later);
+            _later.Clear();
         }
         foreach (var account in _booked.GroupBy(r => (r.Account, r.Currency)))
         {
