@@ -165,7 +165,15 @@ test('the processor settles the week into a report that adds up', async () => {
   const name = (await shop.getByText(/Settlement reports/).innerText()).match(/settlement-\S+\.csv/)[0];
   const lines = readFileSync(`${demoFolder}/shop/${name}`, 'utf8').trim().split('\r\n').slice(1).map((line) => line.split(','));
   expect(lines.length).toBeGreaterThan(4);
-  expect(lines.reduce((sum, line) => sum + Math.round(Number(line[8]) * 100), 0)).toBe(0);
+  expect(lines.reduce((sum, line) => sum + Math.round(Number(line[9]) * 100), 0)).toBe(0);
+});
+
+test('the report is fetched by itself, and its lines are held against the orders they name', async () => {
+  await expect(async () => {
+    await page.goto('/2026-11/pay/bench/processors?shows=all');
+    await expect(page.getByRole('link', { name: /^SH-3/ }).first()).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 30_000 });
+  await noViolations(page);
 });
 
 test('a shop is set up with a secret that is shown once', async () => {

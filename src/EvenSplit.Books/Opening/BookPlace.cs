@@ -8,6 +8,9 @@ public sealed record BookPlace(string Folder)
     /// <summary>Where the bank and the wallet fetch files and leave their answers; what was read moves to a folder below.</summary>
     public string Bank => Path.Combine(Folder, "bank");
     public string Wallet => Path.Combine(Folder, "wallet");
+    /// <summary>Where processors and partners leave their reports; what was read moves to a folder below.</summary>
+    public string Processor => Path.Combine(Folder, "processor");
+    public string Partners => Path.Combine(Folder, "partners");
     /// <summary>Mail that was sent, a file each.</summary>
     public string Outbox => Path.Combine(Folder, "outbox");
     /// <summary>The keys that protect sign-in cookies and forms; they stay with the book.</summary>

@@ -60,11 +60,18 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
             .Select(r => new Payment(
                 r.EndToEnd ?? r.Reference!, r.Payee, new Money(r.Paid, Currency.Of(r.Currency)), r.State,
                 r.FileId is { } file ? madeOn[file] : r.PaidOn ?? today, r.FileId, doubted.Contains(r.Id), r.Method is PayoutMethod.Bank or PayoutMethod.ByHand))
-            .GroupBy(p => p.Reference, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
+            .GroupBy(p => p.Reference, StringComparer.Ordinal).ToDictionary(g => g.Key, Together, StringComparer.Ordinal);
         _ofFile = _payments.Values.Where(p => p.FileId is not null).ToLookup(p => p.FileId!.Value);
         _files = issued.Where(f => f.Method == PayoutMethod.Bank).ToDictionary(f => f.MessageId, StringComparer.Ordinal);
         _payouts = [.. db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.Kind == MovementKind.Payout).OrderBy(l => l.On).AsEnumerable()
             .GroupBy(l => (l.Source, l.Currency)).Select(g => new Payout(g.Key.Source, new Money(-g.Sum(l => l.Gross - l.Fee), Currency.Of(g.Key.Currency)), g.Max(l => l.On))).Where(p => p.Amount.Minor > 0)];
+    }
+
+    /// <summary>Payments by hand that were marked under one reference left as one.</summary>
+    private static Payment Together(IEnumerable<Payment> payments)
+    {
+        var all = payments.ToArray();
+        return all[0] with { Amount = new Money(all.Where(p => p.Amount.Currency == all[0].Amount.Currency).Sum(p => p.Amount.Minor), all[0].Amount.Currency), Payee = all.Length == 1 ? all[0].Payee : "" };
     }
 
     private static string? Link(IEnumerable<SettlingRecord> settlings) => settlings.FirstOrDefault(s => s is { Way: SettlingWay.Link, UndoneBy: null })?.Ours;

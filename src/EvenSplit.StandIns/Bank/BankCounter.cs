@@ -70,13 +70,18 @@ public sealed class BankCounter(BankState state, BankSettings settings)
     {
         var left = kept.Transfers.Where(t => t.State is TransferState.Executed or TransferState.Returned && t.ExecutedOn == kept.Today).ToArray();
         var back = kept.Transfers.Where(t => t.ReturnedOn == kept.Today).ToArray();
-        foreach (var (account, currency) in left.Concat(back).Select(t => (t.FromAccount, t.Currency)).Distinct())
+        // What comes in, and what the bank takes for itself at the end of a month, is of the euro account, once it has seen one.
+        var euro = kept.Transfers.Where(t => t.Currency == "EUR").Select(t => t.FromAccount).FirstOrDefault();
+        var other = euro is null ? [] : kept.Credits.Where(c => c.On == kept.Today).ToList();
+        if (euro is not null && kept.Today.AddDays(1).Day == 1) other.Add(new Credit(kept.Today, -Rules.MonthlyCharge, "Account charges"));
+        foreach (var (account, currency) in left.Concat(back).Select(t => (t.FromAccount, t.Currency)).Concat(other.Count > 0 ? [(euro!, "EUR")] : []).Distinct().ToArray())
         {
             var (debits, credits) = (left.Where(t => t.FromAccount == account && t.Currency == currency).ToArray(), back.Where(t => t.FromAccount == account && t.Currency == currency).ToArray());
+            var beside = account == euro && currency == "EUR" ? other : [];
             var opening = kept.Balances.GetValueOrDefault(account, 50_000m);
             var id = string.Create(CultureInfo.InvariantCulture, $"STMT-{kept.Today:yyyyMMdd}-{++kept.Statements}");
-            Leave(settings.Bank, $"camt053-{id}.xml", BankMessages.Statement(id, account, currency, kept.Today, opening, debits, credits));
-            kept.Balances[account] = opening - debits.Sum(t => t.Amount) + credits.Sum(t => t.Amount);
+            Leave(settings.Bank, $"camt053-{id}.xml", BankMessages.Statement(id, account, currency, kept.Today, opening, debits, credits, beside));
+            kept.Balances[account] = opening - debits.Sum(t => t.Amount) + credits.Sum(t => t.Amount) + beside.Sum(c => c.Amount);
         }
     }
 

@@ -55,7 +55,7 @@ public static class BankMessages
                     t.State == TransferState.Refused ? Why(Pain2, "StsRsnInf", t) : null)))))).ToString();
 
     /// <summary>The statement of one account for a day: what left it, and what came back.</summary>
-    public static string Statement(string id, string account, string currency, DateOnly on, decimal opening, IReadOnlyCollection<Transfer> left, IReadOnlyCollection<Transfer> back) => new XDocument(
+    public static string Statement(string id, string account, string currency, DateOnly on, decimal opening, IReadOnlyCollection<Transfer> left, IReadOnlyCollection<Transfer> back, IReadOnlyCollection<Credit> other) => new XDocument(
         new XElement(Camt + "Document", new XElement(
             Camt + "BkToCstmrStmt",
             new XElement(Camt + "GrpHdr", new XElement(Camt + "MsgId", id), new XElement(Camt + "CreDtTm", $"{Date(on)}T23:00:00Z")),
@@ -65,8 +65,28 @@ public static class BankMessages
                 new XElement(Camt + "CreDtTm", $"{Date(on)}T23:00:00Z"),
                 new XElement(Camt + "Acct", new XElement(Camt + "Id", new XElement(Camt + "IBAN", account)), new XElement(Camt + "Ccy", currency)),
                 Balance("OPBD", opening, currency, on),
-                Balance("CLBD", opening - left.Sum(t => t.Amount) + back.Sum(t => t.Amount), currency, on),
-                left.Select(t => Entry(t, "DBIT", on)).Concat(back.Select(t => Entry(t, "CRDT", on))))))).ToString();
+                Balance("CLBD", opening - left.Sum(t => t.Amount) + back.Sum(t => t.Amount) + other.Sum(c => c.Amount), currency, on),
+                currency == Rules.BookedTogether ? left.GroupBy(t => t.Message).Select(f => Together(f.Key, [.. f], on)) : left.Select(t => Entry(t, "DBIT", on)),
+                back.Select(t => Entry(t, "CRDT", on)),
+                other.Select((c, i) => Other(c, $"{id}-{i + 1}", currency)))))).ToString();
+
+    /// <summary>A file's payments booked as one: the bank names the file, not each payment.</summary>
+    private static XElement Together(string message, Transfer[] transfers, DateOnly on) => new(
+        Camt + "Ntry",
+        Amount(transfers.Sum(t => t.Amount), transfers[0].Currency),
+        new XElement(Camt + "CdtDbtInd", "DBIT"),
+        new XElement(Camt + "Sts", "BOOK"),
+        new XElement(Camt + "BookgDt", new XElement(Camt + "Dt", Date(on))),
+        new XElement(Camt + "NtryDtls", new XElement(Camt + "Btch", new XElement(Camt + "MsgId", message), new XElement(Camt + "NbOfTxs", transfers.Length))));
+
+    private static XElement Other(Credit credit, string reference, string currency) => new(
+        Camt + "Ntry",
+        new XElement(Camt + "NtryRef", reference),
+        Amount(Math.Abs(credit.Amount), currency),
+        new XElement(Camt + "CdtDbtInd", credit.Amount < 0 ? "DBIT" : "CRDT"),
+        new XElement(Camt + "Sts", "BOOK"),
+        new XElement(Camt + "BookgDt", new XElement(Camt + "Dt", Date(credit.On))),
+        new XElement(Camt + "AddtlNtryInf", credit.Note));
 
     private static XElement Balance(string code, decimal amount, string currency, DateOnly on) => new(
         Camt + "Bal",

@@ -31,6 +31,9 @@ public sealed record Transfer
     public string Reason { get; set; } = "";
 }
 
+/// <summary>Money from elsewhere on its way to the seller's euro account, in major units.</summary>
+public sealed record Credit(DateOnly On, decimal Amount, string Note);
+
 /// <summary>All the bank knows.</summary>
 public sealed class BankState(BankSettings settings) : KeptFile<BankState.Kept>(Path.Combine(settings.Bank, "bank.json"), new Kept { Today = settings.Today })
 {
@@ -39,6 +42,7 @@ public sealed class BankState(BankSettings settings) : KeptFile<BankState.Kept>(
     {
         public DateOnly Today { get; set; }
         public List<Transfer> Transfers { get; init; } = [];
+        public List<Credit> Credits { get; init; } = [];
         /// <summary>Message ids taken: an order that comes twice is executed once.</summary>
         public List<string> Taken { get; init; } = [];
         public int Statements { get; set; }

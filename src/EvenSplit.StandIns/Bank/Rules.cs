@@ -5,6 +5,9 @@ public static class Rules
 {
     public const decimal Limit = 1000m;
     public const int DaysUntilReturned = 2;
+    public const decimal MonthlyCharge = 9.50m;
+    /// <summary>Payments in this currency are booked as one debit a file.</summary>
+    public const string BookedTogether = "USD";
 
     /// <returns>A reason to refuse; null where the transfer is executed.</returns>
     public static (string Code, string Reason)? Refusal(Transfer transfer) => Ending(transfer.Account) switch

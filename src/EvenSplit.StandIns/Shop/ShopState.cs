@@ -37,7 +37,8 @@ public sealed record OutgoingEvent(string Id, string Body)
 }
 
 /// <summary>A movement of money at the processor, in cents.</summary>
-public sealed record Movement(string Type, string Order, DateOnly On, long Gross, long Fee);
+/// <param name="Refund">The shop's id of the refund; empty for a sale.</param>
+public sealed record Movement(string Type, string Order, DateOnly On, long Gross, long Fee, string Refund = "");
 
 /// <summary>All the shop knows.</summary>
 public sealed class ShopState(ShopSettings settings) : KeptFile<ShopState.Kept>(settings.StateFile, new Kept { Today = settings.Today })
@@ -55,5 +56,7 @@ public sealed class ShopState(ShopSettings settings) : KeptFile<ShopState.Kept>(
         public List<OutgoingEvent> Outgoing { get; init; } = [];
         public List<Movement> Unsettled { get; init; } = [];
         public int Settlements { get; set; }
+        /// <summary>The month whose fee was taken last: year × 100 + month.</summary>
+        public int FeeTakenFor { get; set; }
     }
 }

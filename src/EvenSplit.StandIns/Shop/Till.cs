@@ -50,8 +50,9 @@ public sealed class Till(ShopState state, ShopCatalogue catalogue)
         order.IsTakenBack = true;
         order.RenewsOn = null;
         var fee = kind == "chargeback" ? DisputeFee : 0;
-        kept.Outgoing.Add(ShopEvents.TakenBack(order, $"SR-{++kept.LastRefund}", kind, state.Now, fee));
-        if (!order.IsTest) kept.Unsettled.Add(new Movement(kind == "chargeback" ? "chargeback" : "refund", order.Id, kept.Today, -order.Charged, fee));
+        var refund = $"SR-{++kept.LastRefund}";
+        kept.Outgoing.Add(ShopEvents.TakenBack(order, refund, kind, state.Now, fee));
+        if (!order.IsTest) kept.Unsettled.Add(new Movement(kind == "chargeback" ? "chargeback" : "refund", order.Id, kept.Today, -order.Charged, fee, refund));
         return order;
     });
 

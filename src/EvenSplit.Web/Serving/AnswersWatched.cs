@@ -2,13 +2,13 @@ using EvenSplit.Books;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>Sees when the bank or the wallet leaves an answer in its folder.</summary>
+/// <summary>Sees when the bank, the wallet, a processor or a partner leaves something in its folder.</summary>
 internal sealed class AnswersWatched : IDisposable
 {
     private readonly FileSystemWatcher[] _watchers;
 
     public AnswersWatched(BookPlace place, WorkSignal signal) =>
-        _watchers = [.. new[] { place.Bank, place.Wallet }.Select(folder => Watch(Directory.CreateDirectory(Path.Combine(folder, "out")).FullName, signal))];
+        _watchers = [.. new[] { place.Bank, place.Wallet, place.Processor, place.Partners }.Select(folder => Watch(Directory.CreateDirectory(Path.Combine(folder, "out")).FullName, signal))];
 
     public void Dispose()
     {

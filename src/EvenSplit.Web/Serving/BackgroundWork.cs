@@ -54,6 +54,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<TestOrders>("removing test orders", (tests, _) => RemoveTests(tests))
         || Try<IssueRun>("handing payment files over", (issue, _) => Afterwards(() => issue.Deliver()))
         || Try<PaymentResults>("fetching what banks and wallets answered", (results, _) => Afterwards(() => results.Fetch()))
+        || Try<FetchOutside>("fetching what processors and partners report", (outside, _) => outside.Fetch())
         || Try<TakeEvents>("taking the events of shops", (events, services) => Take(events, services, stopping))
         || Try<RecalculateOrders>("working orders out again", (recalculate, _) => Work(recalculate.Next() is not null, () => recalculate.RunAll(stopping)))
         || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
