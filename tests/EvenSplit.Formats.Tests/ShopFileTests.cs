@@ -139,7 +139,7 @@ public sealed class ShopFileTests
         Assert.Equal(expected, ColumnGuess.Layout(Head(Utf8(file)), OrdersCsv.Columns, "EUR", "shop").Always["prices_include_tax"]);
 
     /// <summary>From the folder the tests run in up to where the samples are.</summary>
-    private static string Sample(string name)
+    internal static string Sample(string name)
     {
         for (var folder = new DirectoryInfo(AppContext.BaseDirectory); folder is not null; folder = folder.Parent)
         {

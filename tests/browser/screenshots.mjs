@@ -48,8 +48,8 @@ test('takes the pictures of the main views', async ({ page }) => {
   await page.getByRole('region', { name: 'Entries' }).locator('a[data-open]').first().click();
   await expect(page.getByRole('complementary', { name: 'Trace' })).toBeVisible();
   await shot('payee');
-  await page.goto(`${october}/books?kind=reversals`);
-  await shot('entries');
+  await page.goto(`${october}/pay/bench`);
+  await shot('bench');
   await page.goto(`${october}/books/check`);
   await shot('check');
   const row = 'HS-20009,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';

@@ -5,23 +5,25 @@ namespace EvenSplit.Web.Serving;
 /// <summary>Sees when the bank, the wallet, a processor or a partner leaves something in its folder.</summary>
 internal sealed class AnswersWatched : IDisposable
 {
-    private readonly FileSystemWatcher[] _watchers;
+    private const string Out = "out";
 
-    public AnswersWatched(BookPlace place, WorkSignal signal) =>
-        _watchers = [.. new[] { place.Bank, place.Wallet, place.Processor, place.Partners }.Select(folder => Watch(Directory.CreateDirectory(Path.Combine(folder, "out")).FullName, signal))];
+    /// <summary>One for all folders: a machine has only so many.</summary>
+    private readonly FileSystemWatcher _watcher;
 
-    public void Dispose()
+    public AnswersWatched(BookPlace place, WorkSignal signal)
     {
-        foreach (var watcher in _watchers) watcher.Dispose();
+        foreach (var folder in new[] { place.Bank, place.Wallet, place.Processor, place.Partners }) Directory.CreateDirectory(Path.Combine(folder, Out));
+        _watcher = new FileSystemWatcher(place.Folder) { IncludeSubdirectories = true, NotifyFilter = NotifyFilters.FileName };
+        _watcher.Created += (_, change) => Raise(change.FullPath, signal);
+        // A file becomes whole by being given its name.
+        _watcher.Renamed += (_, change) => Raise(change.FullPath, signal);
+        _watcher.EnableRaisingEvents = true;
     }
 
-    private static FileSystemWatcher Watch(string folder, WorkSignal signal)
+    public void Dispose() => _watcher.Dispose();
+
+    private static void Raise(string path, WorkSignal signal)
     {
-        var watcher = new FileSystemWatcher(folder);
-        watcher.Created += (_, _) => signal.Raise();
-        // A file becomes whole by being given its name.
-        watcher.Renamed += (_, _) => signal.Raise();
-        watcher.EnableRaisingEvents = true;
-        return watcher;
+        if (Path.GetFileName(Path.GetDirectoryName(path)) == Out) signal.Raise();
     }
 }
