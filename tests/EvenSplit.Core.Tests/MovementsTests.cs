@@ -48,12 +48,23 @@ public sealed class MovementsTests
 
     private static Refund Back(string id, int days, RefundKind kind, long goods = 0, long tax = 0) => new()
     {
-        Id = new RefundId(id), Order = new OrderId("A"), At = Paid.AddDays(days), Kind = kind, Lines = kind == RefundKind.Cancel ? [] : [new RefundLine(new LineId("1"), 0, goods, tax)],
+        Id = new RefundId(id),
+        Order = new OrderId("A"),
+        At = Paid.AddDays(days),
+        Kind = kind,
+        Lines = kind == RefundKind.Cancel ? [] : [new RefundLine(new LineId("1"), 0, goods, tax)],
     };
 
     private static Order Sold() => new()
     {
-        Id = new OrderId("A"), Channel = new ChannelId("shop"), Currency = Euro, PlacedAt = Paid, PaidAt = Paid, Processor = new ProcessorId("card"), Customer = CustomerKind.New, Shipping = 500,
+        Id = new OrderId("A"),
+        Channel = new ChannelId("shop"),
+        Currency = Euro,
+        PlacedAt = Paid,
+        PaidAt = Paid,
+        Processor = new ProcessorId("card"),
+        Customer = CustomerKind.New,
+        Shipping = 500,
         Lines = [new OrderLine { Id = new LineId("1"), Product = new ProductId("guide"), Quantity = 1, UnitPrice = 10_000, Tax = 2000, RequiresShipping = true }],
     };
 }

@@ -21,20 +21,52 @@ internal sealed record ReadOutside(string Id, IReadOnlyList<CsvRow> Rows, Outsid
 
     private static OutsideLineRecord Written(SettlementRow r) => new()
     {
-        Bench = Bench.Processors, Source = r.Settlement, LineId = r.Reference, Kind = r.Kind, On = r.On, Order = r.Order.Length > 0 ? r.Order : null, Reference = r.RefundId, Currency = r.Currency.Code, Gross = r.Gross, Fee = r.Fee,
+        Bench = Bench.Processors,
+        Source = r.Settlement,
+        LineId = r.Reference,
+        Kind = r.Kind,
+        On = r.On,
+        Order = r.Order.Length > 0 ? r.Order : null,
+        Reference = r.RefundId,
+        Currency = r.Currency.Code,
+        Gross = r.Gross,
+        Fee = r.Fee,
         // Until an order is found to hold it against; a fee and a payout are of none.
-        Findings = r.Kind < MovementKind.Fee ? Finding.NotInBook : Finding.None, State = r.Kind < MovementKind.Fee ? MatchState.Open : MatchState.Matched,
+        Findings = r.Kind < MovementKind.Fee ? Finding.NotInBook : Finding.None,
+        State = r.Kind < MovementKind.Fee ? MatchState.Open : MatchState.Matched,
     };
 
     internal static OutsideLineRecord Written(StatementRow r) => new()
     {
-        Bench = Bench.Bank, Source = r.Account, LineId = r.Id, On = r.On, Reference = r.Reference, Name = r.Name, Note = r.Note, Currency = r.Currency.Code, Gross = r.Amount, Findings = Finding.NotInBook, State = MatchState.Open,
+        Bench = Bench.Bank,
+        Source = r.Account,
+        LineId = r.Id,
+        On = r.On,
+        Reference = r.Reference,
+        Name = r.Name,
+        Note = r.Note,
+        Currency = r.Currency.Code,
+        Gross = r.Amount,
+        Findings = Finding.NotInBook,
+        State = MatchState.Open,
     };
 
     private static OutsideLineRecord Written(OutsideRow r) => new()
     {
-        Bench = Bench.Partners, Source = r.Report, LineId = r.LineId, On = r.To, From = r.From, Order = r.Order.Length > 0 ? r.Order : null, Reference = r.Invoice, Name = r.Payee.Value, Note = r.Note, Currency = r.Currency.Code, Gross = r.Amount,
-        DueOn = r.DueOn, Findings = Finding.OnlyTheirs, State = MatchState.Open,
+        Bench = Bench.Partners,
+        Source = r.Report,
+        LineId = r.LineId,
+        On = r.To,
+        From = r.From,
+        Order = r.Order.Length > 0 ? r.Order : null,
+        Reference = r.Invoice,
+        Name = r.Payee.Value,
+        Note = r.Note,
+        Currency = r.Currency.Code,
+        Gross = r.Amount,
+        DueOn = r.DueOn,
+        Findings = Finding.OnlyTheirs,
+        State = MatchState.Open,
     };
 }
 

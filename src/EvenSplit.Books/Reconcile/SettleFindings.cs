@@ -125,7 +125,16 @@ public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs
 
     private void Add(Bench bench, long? line, string? ours, SettlingWay way, DateOnly? until, string account, string reason, Finding findings, string by) => db.Settlings.Add(new SettlingRecord
     {
-        Bench = bench, LineId = line, Ours = ours, Way = way, Until = until, Account = account, Reason = reason.Trim(), Findings = findings, By = by, At = clock.GetUtcNow(),
+        Bench = bench,
+        LineId = line,
+        Ours = ours,
+        Way = way,
+        Until = until,
+        Account = account,
+        Reason = reason.Trim(),
+        Findings = findings,
+        By = by,
+        At = clock.GetUtcNow(),
     });
 
     private List<SettlingRecord> EndSettlings(long? line, string? ours, string by)

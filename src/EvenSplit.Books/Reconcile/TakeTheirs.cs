@@ -95,7 +95,14 @@ public sealed class TakeTheirs(BookDbContext db, BookCache cache, BookClock cloc
             var order = orders[OrderOf(line)];
             db.Settlings.Add(new SettlingRecord
             {
-                Bench = Bench.Processors, LineId = line.Id, Way = SettlingWay.TakeTheirs, Reason = reason.Trim(), Findings = line.Findings, FeeBefore = order.ActualProcessingFee, By = by, At = now,
+                Bench = Bench.Processors,
+                LineId = line.Id,
+                Way = SettlingWay.TakeTheirs,
+                Reason = reason.Trim(),
+                Findings = line.Findings,
+                FeeBefore = order.ActualProcessingFee,
+                By = by,
+                At = now,
             });
             order.ActualProcessingFee = line.Fee;
         }
