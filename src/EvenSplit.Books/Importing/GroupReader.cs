@@ -1,18 +1,11 @@
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
+using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 
 namespace EvenSplit.Books.Importing;
-
-/// <summary>The rows of one order or refund, read, with what keeps it out if anything does.</summary>
-internal interface IRowGroup
-{
-    string Id { get; }
-    IReadOnlyList<CsvRow> Rows { get; }
-    List<RowFault> Faults { get; }
-}
 
 internal sealed record ReadOrder(string Id, IReadOnlyList<CsvRow> Rows, Order? Order, List<RowFault> Faults) : IRowGroup;
 

@@ -1,6 +1,7 @@
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
+using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;

@@ -4,6 +4,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Posting;
 using EvenSplit.Books.Reconcile;
+using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Shops;
@@ -71,7 +72,14 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
             Take(import, batch);
             progress?.Invoke(import);
         }
-        if (import.Kind.IsOutside()) outside.Finish(import);
+        if (import.Kind.IsOutside()) FinishOutside(import);
+    }
+
+    /// <summary>Once all lines of a file are in; a bank's table tells what became of payments too.</summary>
+    private void FinishOutside(ImportRecord import)
+    {
+        outside.Finish(import);
+        statements.TakeBooked(import, outside.NewlyBooked());
     }
 
     /// <summary>Whether a file is what banks write; it stands at its beginning after this as before.</summary>
@@ -105,7 +113,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
     internal void TakeCorrected(ImportRecord import, IReadOnlyList<CsvRow> rows, bool isDecided)
     {
         foreach (var batch in rows.InGroups(import.Kind, Reader()).Chunk(LargestBatch)) Take(import, batch, isDecided);
-        if (import.Kind.IsOutside()) outside.Finish(import);
+        if (import.Kind.IsOutside()) FinishOutside(import);
     }
 
     internal GroupReader Reader() => new(cache.Get(db).Rules, HeldOrder);

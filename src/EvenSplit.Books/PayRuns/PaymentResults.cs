@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
+using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
@@ -82,6 +83,15 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
         if (message.Kind != PaymentMessageKind.Statement) throw new RefusedException($"This is a {message.KindInWords}; bring it in under Pay, Results.", "File");
         import.Rows = message.Statements.Sum(s => s.Entries.Count);
         Take(message, import.FileName, import.By, import);
+    }
+
+    /// <summary>Takes what lines of a bank's table say of payments.</summary>
+    internal void TakeBooked(ImportRecord import, IReadOnlyList<StatementRow> booked)
+    {
+        if (booked.Count == 0) return;
+        var message = new PaymentMessage(PaymentMessageKind.Statement, FormattableString.Invariant($"{import.FileName} {import.Id}"), PaymentMessage.OfStatement(booked.Select(r => new BookedEntry(r, r.Note))));
+        outcomes.Apply(message, import.FileName, import.By, isSure: true);
+        db.SaveChanges();
     }
 
     /// <summary>Reads what lies in the folders of the bank and the wallet; what cannot be read goes aside with its fault beside it.</summary>

@@ -50,7 +50,7 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
         var (first, last) = (period.FirstDay, period.LastDay);
         var ofMonth = db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
         var counts = ofMonth.GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
-        var late = new LateAwaited(db).On(bench, clock.Today, first, last).ToArray();
+        var late = IsUsed(bench) ? new LateAwaited(db).On(bench, clock.Today, first, last).ToArray() : [];
         var open = ofMonth.Where(l => l.State == MatchState.Open).OrderBy(l => l.On).ThenBy(l => l.Id).AsEnumerable().Select(Item)
             .Concat(late.Where(a => a.Settling is null).Select(a => Item(a.Ours, a.Finding, MatchState.Open))).ToArray();
         var groups = open.SelectMany(i => i.Findings.Each().Select(f => (Finding: f, Item: i))).GroupBy(f => f.Finding).OrderByDescending(g => g.Count())
@@ -74,8 +74,11 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     public int Open(Period period)
     {
         var late = new LateAwaited(db);
-        return Enum.GetValues<Bench>().Sum(b => db.OutsideLines.Count(l => l.Bench == b && l.State == MatchState.Open && l.On >= period.FirstDay && l.On <= period.LastDay) + late.Open(b, clock.Today, period.FirstDay, period.LastDay));
+        return Enum.GetValues<Bench>().Where(IsUsed).Sum(b => db.OutsideLines.Count(l => l.Bench == b && l.State == MatchState.Open && l.On >= period.FirstDay && l.On <= period.LastDay) + late.Open(b, clock.Today, period.FirstDay, period.LastDay));
     }
+
+    /// <summary>Whether anything was ever brought in for it. Before that, all of the book would be late.</summary>
+    private bool IsUsed(Bench bench) => db.OutsideLines.Any(l => l.Bench == bench);
 
     /// <summary>The row that comes after one in the list of the open ones; null where nothing is open any more.</summary>
     public string? Next(Bench bench, Period period, Finding finding, string after)
@@ -93,7 +96,7 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
             if (db.OutsideLines.AsNoTracking().FirstOrDefault(l => l.Id == id && l.Bench == bench) is not { } line) return null;
             var item = Suggest(Item(line));
             return new BenchDetail(
-                item, new BenchFields(db, cache.Get(db)).Of(line), Reason(line), History(s => s.LineId == id), line.Order,
+                item, new BenchFields(db, cache.Get(db)).Of(line), $"{Reason(line)} {(line is { Bench: Bench.Partners, State: MatchState.Open } ? new PartnerReasons(db).Likely(line) : null)}".TrimEnd(), History(s => s.LineId == id), line.Order,
                 line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference);
         }
         if (new LateAwaited(db).On(bench, clock.Today).FirstOrDefault(a => a.Ours.Ours == row.Ours) is not { Ours: { } ours } late) return null;

@@ -1,6 +1,6 @@
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
+using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;

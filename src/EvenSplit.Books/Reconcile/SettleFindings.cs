@@ -52,6 +52,7 @@ public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs
         if (wanted.Length == 0) throw new RefusedException("Choose what it belongs to.", "Ours");
         using var transaction = db.BeginUnlessBegun();
         var record = db.OutsideLines.Known(l => l.Id == line && l.Bench == bench);
+        if (record.State != MatchState.Open) throw new RefusedException($"Line {record.LineId} of {record.Source} is not open any more; somebody has settled it, or it agrees by now.");
         foreach (var one in wanted)
         {
             if (!db.Awaited.Any(a => a.Bench == bench && a.Ours == one)) throw new RefusedException($"Nothing called {one} is awaited: the book does not have it, or another line is held against it.", "Ours");
@@ -171,7 +172,9 @@ public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs
         if (line.Order is not null && line.Kind < MovementKind.Fee) return;
         var settlings = db.Settlings.AsNoTracking().Where(s => s.LineId == id).ToArray();
         if (settlings.Any(s => s is { Way: SettlingWay.Link, UndoneBy: null })) return;
-        line.Set(null, null, null, line.Kind < MovementKind.Fee ? Finding.NotInBook : Finding.None, settlings, clock.Today);
+        // A payout stands beside what it should have been.
+        if (line.Kind < MovementKind.Fee) line.Set(null, null, null, Finding.NotInBook, settlings, clock.Today);
+        else line.Set(null, line.GrossOurs, line.FeeOurs, Finding.None, settlings, clock.Today);
         db.SaveChanges();
     }
 }

@@ -1,6 +1,5 @@
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Payments;
@@ -9,9 +8,9 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Reconcile;
 
 /// <summary>Takes what processors, banks and partners write into the book, inside the caller's transaction (reconcile contract, section 1).</summary>
-public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clock, FindMatches matches, PaymentOutcomes outcomes) : IUseCase
+public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clock, FindMatches matches) : IUseCase
 {
-    /// <summary>What was new of a bank's table, for what it says of payments.</summary>
+    /// <summary>What was new in a bank's table, for what it says of payments.</summary>
     private readonly List<StatementRow> _booked = [];
 
     /// <summary>Orders that had lines before.</summary>
@@ -23,7 +22,7 @@ public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clo
         if (groups.Count == 0) return;
         foreach (var group in groups.Where(g => g.Statement is { } row && !IsOurs(row.Account))) group.Faults.Add(new RowFault(group.Rows[0].Line, "account", group.Statement!.Account, NotOurs) { IsSentence = true });
         _later.UnionWith(new OutsideIntake(db, cache.Get(db), clock.Today, import).Take(groups));
-        _booked.AddRange(groups.Where(g => g.Faults.Count == 0).Select(g => g.Statement).OfType<StatementRow>());
+        _booked.AddRange(groups.Where(g => g.Faults.Count == 0 && g.Line!.ImportId == import.Id).Select(g => g.Statement).OfType<StatementRow>());
     }
 
     /// <summary>Takes statements as a bank writes them.</summary>
@@ -40,7 +39,7 @@ public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clo
         db.SaveChanges();
     }
 
-    /// <summary>Once all lines of a file are in: whether they add up, what they say of payments, and what they belong to.</summary>
+    /// <summary>Once all lines of a file are in: whether they add up, and what they belong to.</summary>
     internal void Finish(ImportRecord import)
     {
         db.SaveChanges();
@@ -54,15 +53,17 @@ public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clo
         {
             var rows = account.ToArray();
             var (opening, closing) = Balances(rows);
-            Note(account.Key.Account, $"{import.FileName} {rows.Min(r => r.On):yyyy-MM-dd}", account.Key.Currency.Code, opening, closing, rows, null);
-        }
-        if (_booked.Count > 0)
-        {
-            outcomes.Apply(
-                new PaymentMessage(PaymentMessageKind.Statement, System.FormattableString.Invariant($"{import.FileName} {import.Id}"), PaymentMessage.OfStatement(_booked.Select(r => new BookedEntry(r, r.Note)))), import.FileName, import.By, isSure: true);
-            _booked.Clear();
+            Note(account.Key.Account, System.FormattableString.Invariant($"{import.FileName} {import.Id}"), account.Key.Currency.Code, opening, closing, rows, null);
         }
         db.SaveChanges();
+    }
+
+    /// <summary>What was new in a bank's table since this was asked last.</summary>
+    internal IReadOnlyList<StatementRow> NewlyBooked()
+    {
+        StatementRow[] booked = [.. _booked];
+        _booked.Clear();
+        return booked;
     }
 
     private const string NotOurs = "is none of the accounts payments leave from; name it under Set-up, Accounts first";

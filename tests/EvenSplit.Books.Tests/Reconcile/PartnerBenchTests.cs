@@ -41,6 +41,20 @@ public sealed class PartnerBenchTests : IDisposable
         Assert.EndsWith(" matched", _bench.Rows(Bench.Partners)["1"], StringComparison.Ordinal);
     }
 
+    [Theory]
+    [InlineData("R,1,anna,A,2026-10-01,2026-10-31,12.50,EUR,,,,", "Theirs would be 12.5 % of the goods, ours is 10 %.")]
+    [InlineData("R,1,anna,,2026-10-01,2026-10-19,30.00,EUR,,,,", "It is what was posted on 20 Oct 2026: they count it in.")]
+    [InlineData("R,1,anna,,2026-10-05,2026-10-20,20.00,EUR,,,,", "It is what was posted on 5 Oct 2026: they leave it out.")]
+    [InlineData("R,1,anna,R,2026-10-01,2026-10-31,10.00,EUR,,,,", "It is ours before the refund of 25 Oct 2026, which they have not seen.")]
+    public void What_explains_a_difference_is_said(string row, string says)
+    {
+        _bench.Book.ImportOrders(TestBook.Row("R", "2026-09-30", "ANNA"));
+        _bench.Book.ImportRefunds("RF,R,2026-10-25T10:00:00Z,refund,1,0,40.00,0");
+        Report(row);
+        _bench.Cells(Bench.Partners);
+        Assert.EndsWith(says, _bench.Book.Get<Benches, BenchDetail>(b => b.Open(Bench.Partners, _bench.RowOf("1"))!).Reason, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void A_tolerance_lets_a_report_differ_by_a_little()
     {

@@ -66,6 +66,9 @@ public sealed class ProcessorBenchTests : IDisposable
         _bench.Settle(Line("sale", "A", "1"), Line("fee", "", "2", "0.00", "1.00"), Line("payout", "", "3", "-96.60", "0.00"));
         Assert.Equal("open does-not-add-up", _bench.Rows()["3"]);
         Assert.Equal("0.10", _bench.Cells().Single(c => c["line_id"] == "3")["difference"]);
+        _bench.Book.Do<SettleFindings>(s => s.Accept(Bench.Processors, [_bench.RowOf("3")], "ten cents", Lead));
+        Assert.Equal(("settled does-not-add-up", "0.10"), (_bench.Rows()["3"], _bench.Cells().Single(c => c["line_id"] == "3")["difference"]));
+        _bench.Book.Do<SettleFindings>(s => s.Undo(Bench.Processors, [_bench.RowOf("3")], Lead));
         // What was missing comes with a second file.
         _bench.Settle(Line("fee", "", "4", "0.00", "0.10"));
         Assert.Equal("matched", _bench.Rows()["3"]);
@@ -190,6 +193,10 @@ public sealed class ProcessorBenchTests : IDisposable
         var late = new DateOnly(2026, 11, 20);
         _bench.Book.MoveTo(late);
         _bench.Book.Do<FindMatches>(m => m.RunAll());
+        // While no settlement was ever brought in, nobody is told that all of the book is late.
+        Assert.Equal(0, _bench.Book.Get<Benches, int>(b => b.Open(Period.Of(late).Previous)));
+        _bench.Settle(Line("fee", "", "1", "0.00", "1.00"));
+        Assert.Equal(1, _bench.Book.Get<Benches, int>(b => b.Open(Period.Of(late).Previous)));
         _bench.Book.Do<SettleFindings>(s => s.Accept(Bench.Processors, [new BenchRow(null, "sale:A")], "paid in cash", Lead));
         Assert.Equal("sale:A settled not-settled", _bench.Rows()["sale:A"]);
         Assert.Equal(0, _bench.Book.Get<Benches, int>(b => b.Open(Period.Of(late).Previous)));

@@ -1,12 +1,13 @@
 using EvenSplit.Books.Exceptions;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What needs a person, by cause: one repair clears all it caused.</summary>
-public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
+public sealed class ExceptionsPage(ExceptionQueue queue, Benches benches) : BookPage
 {
     [BindProperty]
     public ExceptionCode Code { get; set; }
@@ -26,7 +27,14 @@ public sealed class ExceptionsPage(ExceptionQueue queue) : BookPage
     /// <summary>What was let stand, and why.</summary>
     public IReadOnlyList<(AcceptedExceptionRecord Accepted, string OrderId)> Standing { get; private set; } = [];
 
-    public override void Show() => (Causes, Standing) = (queue.Find(Period), queue.Standing(Period));
+    /// <summary>What is open on the benches, by its kind; benches with nothing open are left out.</summary>
+    public IReadOnlyList<(Bench Bench, IReadOnlyList<FindingGroup> Groups)> OnBenches { get; private set; } = [];
+
+    public override void Show()
+    {
+        (Causes, Standing) = (queue.Find(Period), queue.Standing(Period));
+        OnBenches = [.. Enum.GetValues<Bench>().Select(b => (b, benches.Find(b, Period, BenchShows.Open, Finding.None, 0).Groups)).Where(b => b.Groups.Count > 0)];
+    }
 
     public IActionResult OnPostReopen(string order, ExceptionCode code, string? line, string? payee)
     {

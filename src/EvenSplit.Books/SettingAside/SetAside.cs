@@ -2,7 +2,7 @@ using System.Text.Json;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.Importing;
+namespace EvenSplit.Books.SettingAside;
 
 /// <summary>Puts rows that could not be taken into quarantine, inside the caller's transaction.</summary>
 internal sealed class SetAside(BookDbContext db, ImportRecord import)

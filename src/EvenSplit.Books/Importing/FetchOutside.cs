@@ -1,7 +1,6 @@
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 
-namespace EvenSplit.Books.Reconcile;
+namespace EvenSplit.Books.Importing;
 
 /// <summary>Fetches the reports that processors and partners leave in their folders; each is read as if somebody had brought it in. Banks' answers are fetched with those about payments.</summary>
 public sealed class FetchOutside(BookPlace place, ImportFiles files) : IUseCase
