@@ -43,7 +43,7 @@ public sealed class PartnerBenchTests : IDisposable
 
     [Theory]
     [InlineData("R,1,anna,A,2026-10-01,2026-10-31,12.50,EUR,,,,", "Theirs would be 12.5 % of the goods, ours is 10 %.")]
-    [InlineData("R,1,anna,,2026-10-01,2026-10-19,30.00,EUR,,,,", "It is what was posted on 20 Oct 2026: they count it in.")]
+    [InlineData("R,1,anna,,2026-10-04,2026-10-19,30.00,EUR,,,,", "It is what was posted on 20 Oct 2026: they count it in.")]
     [InlineData("R,1,anna,,2026-10-05,2026-10-20,20.00,EUR,,,,", "It is what was posted on 5 Oct 2026: they leave it out.")]
     [InlineData("R,1,anna,R,2026-10-01,2026-10-31,10.00,EUR,,,,", "It is ours before the refund of 25 Oct 2026, which they have not seen.")]
     public void What_explains_a_difference_is_said(string row, string says)
