@@ -40,7 +40,7 @@ public sealed class Settlements(ShopState state, ShopSettings settings, BankStat
     public string? Settle() => state.Change(kept =>
     {
         if (kept.Unsettled.Count == 0) return null;
-        var id = $"ST-{++kept.Settlements:D4}";
+        var id = $"SP-{++kept.Settlements:D4}";
         var lines = kept.Unsettled.Select(m => m.Type == "sale" && IsFaulty(m.Order) ? m with { Fee = m.Fee + 1 } : m).ToList();
         var month = (kept.Today.Year * 100) + kept.Today.Month;
         if (kept.FeeTakenFor != month) lines.Add(new Movement("fee", "", kept.Today, 0, MonthlyFee));
