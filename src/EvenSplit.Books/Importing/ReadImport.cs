@@ -53,7 +53,7 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         catch (Exception failure) when (failure is not OperationCanceledException && !MayPass(failure))
         {
             whole?.Rollback();
-            Finish(import, ImportState.Refused, $"Something unexpected stopped the reading near row {import.Rows}. What was read before it is in the book; the application's log says why.");
+            Finish(import, ImportState.Refused, $"Something unexpected stopped the reading near row {import.Rows}. {(import.Kind.IsOutside() ? "Nothing of the file is in the book" : "What was read before it is in the book")}; the application's log says why.");
             throw;
         }
         progress?.Invoke(import);

@@ -67,7 +67,7 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
         var settledLate = late.Count(a => a.Settling is not null);
         return new BenchView(
             bench, period, counts.Values.Sum() + late.Length, open.Length, counts.GetValueOrDefault(MatchState.Settled) + settledLate, Sums(open), groups, [.. all.Take(MostShown).Select(Suggest)], MostShown, all.Length > MostShown,
-            bench == Bench.Processors ? db.OrdersToMatch.Take(MostShown * 50).Count() : 0);
+            bench == Bench.Processors ? db.OrdersToMatch.OrderBy(o => o.Order).Take(MostShown * 50).Count() : 0);
     }
 
     /// <summary>How many rows of a month are open on all benches.</summary>
