@@ -50,6 +50,7 @@ test('the bench of processors shows every finding and draws what belongs togethe
 
 test('their fee is taken after what it posts was shown, and taken back', async () => {
   await page.goto(`${october}/pay/bench?finding=fee-differs`);
+  const before = await open();
   const line = await page.locator('#pane-title').innerText();
   await page.keyboard.press('t');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('What this would post');
@@ -63,7 +64,7 @@ test('their fee is taken after what it posts was shown, and taken back', async (
   await page.keyboard.press('u');
   await page.getByRole('button', { name: 'Post it' }).click();
   await expect(page.getByRole('status').first()).toContainText('Undone');
-  await expect(title()).toContainText('23 open');
+  await expect(title()).toContainText(`${before} open`);
 });
 
 test('a suggestion is accepted with one key, and a link that cannot be says why', async () => {
@@ -112,7 +113,7 @@ test('the bank to nothing open', async () => {
   await expect(page.getByRole('status').first()).toContainText('Booked');
   await page.getByLabel('Take every suggestion at least so sure, in %').fill('90');
   await page.getByRole('button', { name: 'Take them' }).click();
-  await expect(page.getByRole('status').first()).toContainText('1 suggestion taken');
+  await expect(page.getByRole('status').first()).toContainText(/\d+ suggestions? taken/);
   for (let left = await open(); left > 0; left = await open()) await letStand('asked the bank');
   await expect(title()).toContainText('none open');
 });
