@@ -29,42 +29,45 @@ public sealed class FilesTakenUp(BookDbContext db, BookClock clock, Sealed @seal
         if (file.Payments.Count == 0) throw new RefusedException("There is no payment in this file.", "Issued");
         if (db.PaymentFiles.Any(f => f.MessageId == file.MessageId)) throw new RefusedException($"The book knows {file.MessageId} already.", "Issued");
         using var transaction = db.BeginUnlessBegun();
-        var ready = db.PayRuns.Where(r => r.State == RunState.Approved || r.State == RunState.Issued).SelectMany(r => r.Remittances).Where(r => r.State == RemittanceState.Ready && r.Paid > 0).ToList();
+        var ready = OnePayment.Of(db.PayRuns.Where(r => r.State == RunState.Approved || r.State == RunState.Issued).SelectMany(r => r.Remittances).Where(r => r.State == RemittanceState.Ready && r.Paid > 0));
         var details = db.PayoutDetails.AsNoTracking().ToDictionary(d => d.Id);
-        var taken = new List<(RemittanceRecord Remittance, string Reference)>();
+        var taken = new List<(OnePayment Payment, string Reference)>();
         var without = new List<string>();
         foreach (var payment in file.Payments)
         {
-            if (ready.Find(r => Matches(r, payment, file.IsOfBank, details)) is not { } remittance)
+            if (ready.Find(p => Matches(p, payment, file.IsOfBank, details)) is not { } found)
             {
                 without.Add($"{payment.Reference}, {payment.Amount.InWords()}");
                 continue;
             }
-            ready.Remove(remittance);
-            taken.Add((remittance, payment.Reference));
+            ready.Remove(found);
+            taken.Add((found, payment.Reference));
         }
         if (without.Count > 0) throw new RefusedException($"No approved run has these payments: {string.Join("; ", without.Take(5))}{(without.Count > 5 ? $"; and {without.Count - 5} more" : "")}. Gather, lock and approve that run again first; what came out otherwise is marked by hand.", "Issued");
-        if (taken.Select(t => (t.Remittance.RunId, t.Remittance.Currency)).Distinct().Count() > 1) throw new RefusedException("The payments of this file belong to several runs: the book has issued no such file.", "Issued");
-        var kept = Keep(file, fileName, text, [.. taken.Select(t => t.Remittance)], by);
-        foreach (var (remittance, reference) in taken) (remittance.State, remittance.EndToEnd, remittance.FileId) = (RemittanceState.Sent, reference, kept.Id);
+        if (taken.Select(t => (t.Payment.First.RunId, t.Payment.First.Currency)).Distinct().Count() > 1) throw new RefusedException("The payments of this file belong to several runs: the book has issued no such file.", "Issued");
+        var kept = Keep(file, fileName, text, [.. taken.Select(t => t.Payment)], by);
+        foreach (var (payment, reference) in taken)
+        {
+            foreach (var remittance in payment.Remittances) (remittance.State, remittance.EndToEnd, remittance.FileId) = (RemittanceState.Sent, reference, kept.Id);
+        }
         audit.Note(by, "take up an issued payment file", $"{file.MessageId}: {MoneyWords.Count(taken.Count, "payment")}");
         db.SaveChanges();
         transaction?.Commit();
         return taken.Count;
     }
 
-    private PaymentFileRecord Keep(IssuedFile file, string fileName, string text, RemittanceRecord[] taken, string by)
+    private PaymentFileRecord Keep(IssuedFile file, string fileName, string text, OnePayment[] taken, string by)
     {
         var kept = new PaymentFileRecord
         {
-            RunId = taken[0].RunId,
+            RunId = taken[0].First.RunId,
             Method = file.IsOfBank ? PayoutMethod.Bank : PayoutMethod.Wallet,
-            Currency = taken[0].Currency,
+            Currency = taken[0].First.Currency,
             MessageId = file.MessageId,
             FileName = Path.GetFileName(fileName),
             Protected = @sealed.CloseText(text),
             Payments = taken.Length,
-            Sum = taken.Sum(r => r.Paid),
+            Sum = taken.Sum(p => p.Amount.Minor),
             MadeAt = clock.GetUtcNow(),
             MadeBy = by,
             // It lay there before.
@@ -75,10 +78,10 @@ public sealed class FilesTakenUp(BookDbContext db, BookClock clock, Sealed @seal
         return kept;
     }
 
-    private bool Matches(RemittanceRecord remittance, IssuedPayment payment, bool isOfBank, Dictionary<int, PayoutDetailsRecord> details)
+    private bool Matches(OnePayment ready, IssuedPayment payment, bool isOfBank, Dictionary<int, PayoutDetailsRecord> details)
     {
-        if (remittance.Paid != payment.Amount.Minor || remittance.Currency != payment.Amount.Currency.Code || remittance.DetailsId is not { } id || !details.TryGetValue(id, out var known)) return false;
-        if (remittance.Method != (isOfBank ? PayoutMethod.Bank : PayoutMethod.Wallet)) return false;
+        if (ready.Amount != payment.Amount || ready.First.DetailsId is not { } id || !details.TryGetValue(id, out var known)) return false;
+        if (ready.First.Method != (isOfBank ? PayoutMethod.Bank : PayoutMethod.Wallet)) return false;
         return (isOfBank ? @sealed.Account(known).Iban : @sealed.Recipient(known)) == payment.To;
     }
 }

@@ -131,7 +131,7 @@ public sealed class PayeesFile(BookDbContext db, BookCache cache, BookClock cloc
         foreach (var fault in desk.Faults(id, becomes)) faults.Add(Worded(row, fault.Field, fault.Message));
         if (account is not null)
         {
-            foreach (var fault in details.Faults(account, becomes.PayoutCurrency)) faults.Add(Worded(row, fault.Field, fault.Message));
+            foreach (var fault in details.Faults(id, account, becomes.PayoutCurrency)) faults.Add(Worded(row, fault.Field, fault.Message));
             if (id is not null && details.IsHeld(id, account, becomes.PayoutCurrency)) account = null;
         }
         return new PayeeRow(row.Line, id, id is null ? row["payee"] : "", was, becomes, Agreements(row, id, becomes, Fault), account);
@@ -226,7 +226,7 @@ public sealed class PayeesFile(BookDbContext db, BookCache cache, BookClock cloc
         _ => null,
     };
 
-    private static string Words(PayoutMethod method) => method switch { PayoutMethod.Bank => "bank", PayoutMethod.Wallet => "wallet", PayoutMethod.StoreCredit => "store credit", _ => "by hand" };
+    private static string Words(PayoutMethod method) => method switch { PayoutMethod.Bank => "bank", PayoutMethod.Wallet => "wallet", PayoutMethod.StoreCredit => "store credit", PayoutMethod.Through => "through another", _ => "by hand" };
 
     private static string[] Words(string codes) => codes.Split([' ', ','], StringSplitOptions.RemoveEmptyEntries);
 }

@@ -54,7 +54,7 @@ internal sealed class RunChecks(BookDbContext db, OpenedBook book)
     {
         var files = new Comparison("Payment files");
         var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
-        var sums = db.Remittances.Where(m => m.FileId != null).GroupBy(m => m.FileId).Select(g => new { g.Key, Count = g.Count(), Sum = g.Sum(m => m.Paid) }).ToDictionary(g => g.Key!.Value);
+        var sums = db.Remittances.Where(m => m.FileId != null).GroupBy(m => m.FileId).Select(g => new { g.Key, Count = g.Select(m => m.EndToEnd).Distinct().Count(), Sum = g.Sum(m => m.Paid) }).ToDictionary(g => g.Key!.Value);
         // What is paid by hand stands in a list for whoever pays; those payments are marked one by one.
         foreach (var file in db.PaymentFiles.AsNoTracking().Where(f => f.Method != PayoutMethod.ByHand).Select(f => new { f.Id, f.RunId, f.FileName, f.Payments, f.Sum, f.Currency }))
         {

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("7f8ca7a4-5efa-4454-82c8-fe4dbfac4734"), entityTypeCount: 100)
+            : base(skipDetectChanges: false, modelId: new Guid("03896fb6-95e4-479f-b186-642941cad195"), entityTypeCount: 101)
         {
         }
 
@@ -53,6 +53,7 @@ namespace EvenSplit.Books.Compiled
             var importRecord = ImportRecordEntityType.Create(this);
             var inboxEventRecord = InboxEventRecordEntityType.Create(this);
             var membershipRecord = MembershipRecordEntityType.Create(this);
+            var notedInvoiceRecord = NotedInvoiceRecordEntityType.Create(this);
             var offerPathRecord = OfferPathRecordEntityType.Create(this);
             var offerStepRecord = OfferStepRecordEntityType.Create(this);
             var openSumRecord = OpenSumRecordEntityType.Create(this);
@@ -211,6 +212,7 @@ namespace EvenSplit.Books.Compiled
             ImportRecordEntityType.CreateAnnotations(importRecord);
             InboxEventRecordEntityType.CreateAnnotations(inboxEventRecord);
             MembershipRecordEntityType.CreateAnnotations(membershipRecord);
+            NotedInvoiceRecordEntityType.CreateAnnotations(notedInvoiceRecord);
             OfferPathRecordEntityType.CreateAnnotations(offerPathRecord);
             OfferStepRecordEntityType.CreateAnnotations(offerStepRecord);
             OpenSumRecordEntityType.CreateAnnotations(openSumRecord);

@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.RemittanceRecord",
                 typeof(RemittanceRecord),
                 baseEntityType,
-                propertyCount: 23,
+                propertyCount: 25,
                 foreignKeyCount: 2,
                 unnamedIndexCount: 3,
                 keyCount: 1);
@@ -89,6 +89,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(RemittanceRecord).GetProperty("Evidence", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(RemittanceRecord).GetField("<Evidence>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var executeOn = runtimeEntityType.AddProperty(
+                "ExecuteOn",
+                typeof(DateOnly?),
+                propertyInfo: typeof(RemittanceRecord).GetProperty("ExecuteOn", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RemittanceRecord).GetField("<ExecuteOn>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
 
             var fileId = runtimeEntityType.AddProperty(
@@ -167,6 +174,13 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(RemittanceRecord).GetField("<State>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
             state.SetSentinelFromProviderValue(0);
 
+            var through = runtimeEntityType.AddProperty(
+                "Through",
+                typeof(string),
+                propertyInfo: typeof(RemittanceRecord).GetProperty("Through", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(RemittanceRecord).GetField("<Through>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
             var transferFee = runtimeEntityType.AddProperty(
                 "TransferFee",
                 typeof(long),
@@ -193,8 +207,7 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
-                new[] { endToEnd },
-                unique: true);
+                new[] { endToEnd });
             index.AddAnnotation("Relational:Filter", "EndToEnd IS NOT NULL");
 
             var index0 = runtimeEntityType.AddIndex(

@@ -1259,6 +1259,25 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Memberships");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.NotedInvoiceRecord", b =>
+                {
+                    b.Property<long>("LineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("LineId", "RunId");
+
+                    b.HasIndex("RunId", "Payee");
+
+                    b.ToTable("NotedInvoices");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -2758,6 +2777,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("Evidence")
                         .HasColumnType("TEXT");
 
+                    b.Property<DateOnly?>("ExecuteOn")
+                        .HasColumnType("TEXT");
+
                     b.Property<int?>("FileId")
                         .HasColumnType("INTEGER");
 
@@ -2792,6 +2814,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Through")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("TransferFee")
                         .HasColumnType("INTEGER");
 
@@ -2804,7 +2829,6 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("EndToEnd")
-                        .IsUnique()
                         .HasFilter("EndToEnd IS NOT NULL");
 
                     b.HasIndex("Payee");

@@ -33,7 +33,7 @@ CREATE TRIGGER AuditThings_NoUpdate BEFORE UPDATE ON AuditThings BEGIN SELECT RA
 CREATE TRIGGER Acceptances_NoUpdate BEFORE UPDATE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never edited'); END;
 CREATE TRIGGER StoreCredits_NoUpdate BEFORE UPDATE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never edited'); END;
 CREATE TRIGGER PaymentFiles_NoUpdate BEFORE UPDATE OF Id, RunId, MessageId, Protected, Payments, Sum, Currency ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never edited'); END;
-CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency, Opening, Earned, Adjustments, Recouped, Withheld, TransferFee, Paid, Carried, Reason ON Remittances BEGIN SELECT RAISE(ABORT, 'the figures of a locked run never change'); END;
+CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency, Opening, Earned, Adjustments, Recouped, Withheld, TransferFee, Paid, Carried, Reason, Through ON Remittances BEGIN SELECT RAISE(ABORT, 'the figures of a locked run never change'); END;
 CREATE TRIGGER Remittances_IssuedOnce BEFORE UPDATE OF EndToEnd, FileId ON Remittances WHEN OLD.EndToEnd IS NOT NULL BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
 CREATE TRIGGER Adjustments_TakenOnce BEFORE UPDATE ON Adjustments WHEN OLD.RunId IS NOT NULL AND (NEW.RunId IS NOT NULL OR (SELECT State FROM PayRuns WHERE Id = OLD.RunId) <> 1) BEGIN SELECT RAISE(ABORT, 'an adjustment that a run has taken is never edited'); END;
 
@@ -54,14 +54,14 @@ CREATE TRIGGER StoreCredits_NoReplace BEFORE INSERT ON StoreCredits WHEN EXISTS 
 CREATE TRIGGER PaymentFiles_NoReplace BEFORE INSERT ON PaymentFiles WHEN EXISTS (SELECT 1 FROM PaymentFiles WHERE Id = NEW.Id OR MessageId = NEW.MessageId) BEGIN SELECT RAISE(ABORT, 'a payment file is never replaced'); END;
 CREATE TRIGGER PayRuns_NoReplace BEFORE INSERT ON PayRuns WHEN EXISTS (SELECT 1 FROM PayRuns WHERE Id = NEW.Id OR Reference = NEW.Reference) BEGIN SELECT RAISE(ABORT, 'a run is never replaced'); END;
 CREATE TRIGGER Adjustments_NoReplace BEFORE INSERT ON Adjustments WHEN EXISTS (SELECT 1 FROM Adjustments WHERE Id = NEW.Id OR Reference = NEW.Reference) BEGIN SELECT RAISE(ABORT, 'an adjustment is never replaced'); END;
-CREATE TRIGGER Remittances_NoReplace BEFORE INSERT ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE Id = NEW.Id OR (RunId = NEW.RunId AND Payee = NEW.Payee) OR EndToEnd = NEW.EndToEnd) BEGIN SELECT RAISE(ABORT, 'a remittance is never replaced'); END;
+CREATE TRIGGER Remittances_NoReplace BEFORE INSERT ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE Id = NEW.Id OR (RunId = NEW.RunId AND Payee = NEW.Payee) OR (EndToEnd = NEW.EndToEnd AND NOT (RunId = NEW.RunId AND COALESCE(Through, Payee) = COALESCE(NEW.Through, NEW.Payee)))) BEGIN SELECT RAISE(ABORT, 'a remittance is never replaced'); END;
 CREATE TRIGGER Takings_NoReplace BEFORE INSERT ON Takings WHEN EXISTS (SELECT 1 FROM Takings WHERE Id = NEW.Id OR (RunId = NEW.RunId AND Payee = NEW.Payee)) BEGIN SELECT RAISE(ABORT, 'what a run took is never replaced'); END;
 CREATE TRIGGER TakenSums_NoReplace BEFORE INSERT ON TakenSums WHEN EXISTS (SELECT 1 FROM TakenSums WHERE RunId = NEW.RunId AND Payee = NEW.Payee AND Currency = NEW.Currency AND ClearsOn = NEW.ClearsOn) BEGIN SELECT RAISE(ABORT, 'the sums of what a run took are never replaced'); END;
 CREATE TRIGGER Recoupments_NoReplace BEFORE INSERT ON Recoupments WHEN EXISTS (SELECT 1 FROM Recoupments WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a recoupment is never replaced'); END;
 CREATE TRIGGER PayoutDetails_NoReplace BEFORE INSERT ON PayoutDetails WHEN EXISTS (SELECT 1 FROM PayoutDetails WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'payout details are never replaced'); END;
 CREATE TRIGGER WriteOffs_NoReplace BEFORE INSERT ON WriteOffs WHEN EXISTS (SELECT 1 FROM WriteOffs WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a write-off is never replaced'); END;
 CREATE TRIGGER PaymentDoubts_NoReplace BEFORE INSERT ON PaymentDoubts WHEN EXISTS (SELECT 1 FROM PaymentDoubts WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a doubt about a payment is never replaced'); END;
-CREATE TRIGGER Remittances_NoTakeover BEFORE UPDATE OF EndToEnd ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE EndToEnd = NEW.EndToEnd AND Id <> OLD.Id) BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
+CREATE TRIGGER Remittances_NoTakeover BEFORE UPDATE OF EndToEnd ON Remittances WHEN EXISTS (SELECT 1 FROM Remittances WHERE EndToEnd = NEW.EndToEnd AND Id <> OLD.Id AND NOT (RunId = OLD.RunId AND COALESCE(Through, Payee) = COALESCE(OLD.Through, OLD.Payee))) BEGIN SELECT RAISE(ABORT, 'a payment that was issued is never issued again'); END;
 CREATE TRIGGER Adjustments_NoTakeover BEFORE UPDATE OF Id, Reference ON Adjustments WHEN NEW.Id <> OLD.Id OR NEW.Reference <> OLD.Reference BEGIN SELECT RAISE(ABORT, 'an adjustment keeps what it is known by'); END;
 CREATE TRIGGER WriteOffs_NoDelete BEFORE DELETE ON WriteOffs BEGIN SELECT RAISE(ABORT, 'a write-off is never deleted'); END;
 

@@ -74,6 +74,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<RecalculationRecord> Recalculations => Set<RecalculationRecord>();
     public DbSet<PayRunRecord> PayRuns => Set<PayRunRecord>();
     public DbSet<RemittanceRecord> Remittances => Set<RemittanceRecord>();
+    public DbSet<NotedInvoiceRecord> NotedInvoices => Set<NotedInvoiceRecord>();
     public DbSet<RecoupmentRecord> Recoupments => Set<RecoupmentRecord>();
     public DbSet<AdjustmentRecord> Adjustments => Set<AdjustmentRecord>();
     public DbSet<PayoutDetailsRecord> PayoutDetails => Set<PayoutDetailsRecord>();
@@ -328,7 +329,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<AdjustmentRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(a => a.Payee);
         model.Entity<AdjustmentRecord>().HasIndex(a => new { a.Payee, a.RunId });
         model.Entity<RemittanceRecord>().HasIndex(r => r.Payee);
-        model.Entity<RemittanceRecord>().HasIndex(r => r.EndToEnd).IsUnique().HasFilter("EndToEnd IS NOT NULL");
+        model.Entity<RemittanceRecord>().HasIndex(r => r.EndToEnd).HasFilter("EndToEnd IS NOT NULL");
+        model.Entity<NotedInvoiceRecord>().HasKey(n => new { n.LineId, n.RunId });
+        model.Entity<NotedInvoiceRecord>().HasIndex(n => new { n.RunId, n.Payee });
         model.Entity<PayoutDetailsRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(d => d.Payee);
         model.Entity<PayingAccountRecord>().HasKey(a => a.Currency);
         model.Entity<PaymentFileRecord>().HasIndex(f => f.MessageId).IsUnique();

@@ -52,7 +52,11 @@ public sealed class RemittanceRecord
     public PayoutMethod Method { get; set; }
     /// <summary>The payout details it goes to; null where the method needs none, or there were none.</summary>
     public int? DetailsId { get; set; }
-    /// <summary>The reference a payment file carries, unlike any other for ever; null until it is issued.</summary>
+    /// <summary>The payee with whose payment it goes out; null where it is paid to its own.</summary>
+    public string? Through { get; set; }
+    /// <summary>Not before this day, in the book's zone: an invoice on it is due then. Null for at once.</summary>
+    public DateOnly? ExecuteOn { get; set; }
+    /// <summary>The reference a payment file carries, unlike any other payment's for ever; null until it is issued. What goes out as one payment has one.</summary>
     public string? EndToEnd { get; set; }
     public int? FileId { get; set; }
     /// <summary>Why it did not arrive.</summary>
@@ -61,6 +65,15 @@ public sealed class RemittanceRecord
     public DateOnly? CameBackOn { get; set; }
     /// <summary>The file that shows a payment by hand, among the book's uploads.</summary>
     public string? Evidence { get; set; }
+}
+
+/// <summary>That an invoice which was agreed stands on a remittance (reconcile contract, section 4).</summary>
+public sealed class NotedInvoiceRecord
+{
+    /// <summary>The line of the invoice among the partners' lines.</summary>
+    public long LineId { get; set; }
+    public int RunId { get; set; }
+    public required string Payee { get; set; }
 }
 
 /// <summary>What a run took back of an advance.</summary>

@@ -1,7 +1,8 @@
 namespace EvenSplit.Books.Model;
 
 /// <summary>How a payee is paid. By hand is what holds until something else was agreed.</summary>
-public enum PayoutMethod { ByHand, Bank, Wallet, StoreCredit }
+/// <remarks>Through: with the payment of another payee, such as a network or an agent. Of a payment itself it is never the method.</remarks>
+public enum PayoutMethod { ByHand, Bank, Wallet, StoreCredit, Through }
 
 /// <summary>
 /// Where a payee's money goes. Whoever proposes it, another person confirms it, and two days later it may be used; what held before holds until then.

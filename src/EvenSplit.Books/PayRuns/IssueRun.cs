@@ -17,14 +17,14 @@ public sealed record Funding(PayoutMethod Method, Currency Currency, string? Acc
 /// double click either all is issued or nothing; laying the files where the bank fetches them is done again until it is done, with the same names and
 /// the same contents.
 /// </summary>
-public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, PaymentDoubts doubts, RestoredBook restored, AuditLog audit) : IUseCase
+public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, Invoices invoices, PaymentDoubts doubts, RestoredBook restored, AuditLog audit) : IUseCase
 {
     /// <summary>What is to be paid in a run that was not sent yet, per method, currency and account.</summary>
     public IReadOnlyList<Funding> FundingOf(int id)
     {
         var accounts = db.PayingAccounts.AsNoTracking().ToDictionary(a => a.Currency);
         return [.. db.Remittances.AsNoTracking().Where(r => r.RunId == id && r.Paid > 0 && r.State == RemittanceState.Ready)
-            .GroupBy(r => new { r.Method, r.Currency }).Select(g => new { g.Key.Method, g.Key.Currency, Count = g.Count(), Sum = g.Sum(r => r.Paid) }).AsEnumerable()
+            .GroupBy(r => new { r.Method, r.Currency }).Select(g => new { g.Key.Method, g.Key.Currency, Count = g.Select(r => r.Through ?? r.Payee).Distinct().Count(), Sum = g.Sum(r => r.Paid) }).AsEnumerable()
             .OrderBy(f => f.Method).ThenBy(f => f.Currency, StringComparer.Ordinal)
             .Select(f => new Funding(f.Method, Currency.Of(f.Currency), f.Method == PayoutMethod.StoreCredit ? null : accounts.GetValueOrDefault(f.Currency) is { } a ? $"{a.Iban[..2]}…{a.Iban[^4..]}" : null, f.Count, f.Sum))];
     }
@@ -45,45 +45,53 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         if (run.IssuedAt is { } at) throw new RefusedException($"This run was issued on {cache.Get(db).Local(at)} already; nothing was sent again.");
         restored.DemandSettled();
         if (doubts.PaidTwiceBy(id) is { } twice) throw new RefusedException(twice);
-        var ready = run.Remittances.Where(r => r is { Paid: > 0, State: RemittanceState.Ready }).OrderBy(r => r.Id).ToArray();
+        var ready = OnePayment.Of(run.Remittances.Where(r => r is { Paid: > 0, State: RemittanceState.Ready }));
         var details = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).ToDictionary(d => d.Id);
-        foreach (var group in ready.Where(r => r.Method == PayoutMethod.StoreCredit || r.DetailsId is not null).GroupBy(r => (r.Method, r.Currency)))
+        var noted = invoices.Of(id);
+        foreach (var group in ready.Where(p => p.First.Method == PayoutMethod.StoreCredit || p.First.DetailsId is not null).GroupBy(p => (p.First.Method, p.First.Currency)))
         {
-            Send(run, group.Key.Method, Currency.Of(group.Key.Currency), [.. group], details, by);
+            Send(run, group.Key.Method, Currency.Of(group.Key.Currency), [.. group], details, noted, by);
         }
-        var byHand = ready.Where(r => r.State == RemittanceState.Ready).ToArray();
-        foreach (var group in byHand.GroupBy(r => r.Currency)) Keep(run, PayoutMethod.ByHand, Currency.Of(group.Key), [.. group], WalletOrder.WriteList(Listed(group, _ => "")), "csv", by);
+        var byHand = ready.Where(p => p.First.State == RemittanceState.Ready).ToArray();
+        foreach (var group in byHand.GroupBy(p => p.First.Currency)) Keep(run, PayoutMethod.ByHand, Currency.Of(group.Key), [.. group], WalletOrder.WriteList(Listed(group, _ => "")), "csv", by);
         (run.State, run.IssuedAt) = (RunState.Issued, clock.GetUtcNow());
         audit.Note(by, "issue", PayRunSteps.Name(run));
         db.SaveChanges();
         transaction.Commit();
-        return ready.Length - byHand.Length;
+        return ready.Count - byHand.Length;
     }
 
-    private void Send(PayRunRecord run, PayoutMethod method, Currency currency, RemittanceRecord[] remittances, Dictionary<int, PayoutDetailsRecord> details, string by)
+    private void Send(PayRunRecord run, PayoutMethod method, Currency currency, OnePayment[] payments, Dictionary<int, PayoutDetailsRecord> details, ILookup<string, NotedInvoice> noted, string by)
     {
         // Remittances of approved runs are never deleted, so their keys are never used again.
-        string Reference(RemittanceRecord r) => string.Create(CultureInfo.InvariantCulture, $"{Prefix}-{run.AsOf:yyMMdd}-{r.Id}");
-        var note = $"{cache.Get(db).Record.Name}, run as of {run.AsOf.InWords()}";
+        string Reference(OnePayment p) => string.Create(CultureInfo.InvariantCulture, $"{Prefix}-{run.AsOf:yyMMdd}-{p.First.Id}");
+        string Note(OnePayment p)
+        {
+            var numbers = p.Remittances.SelectMany(r => noted[r.Payee]).Select(i => i.Number).Distinct().ToArray();
+            return $"{cache.Get(db).Record.Name}, run as of {run.AsOf.InWords()}{(numbers.Length == 0 ? "" : $", {(numbers.Length == 1 ? "invoice" : "invoices")} {string.Join(", ", numbers)}")}{(p.Remittances.Count == 1 ? "" : $", for {MoneyWords.Count(p.Remittances.Count, "payee")}")}";
+        }
         var content = method switch
         {
             PayoutMethod.Bank => new PaymentOrder(
-                MessageId(run, method, currency), clock.GetUtcNow(), clock.Today, cache.Get(db).Record.Name, From(currency),
-                [.. remittances.Select(r => new OrderedPayment(Reference(r), @sealed.Account(details[r.DetailsId!.Value]), new Money(r.Paid, currency), note))]).Write(),
-            PayoutMethod.Wallet => WalletOrder.Write(remittances.Select(r => new WalletPayment(@sealed.Recipient(details[r.DetailsId!.Value]), new Money(r.Paid, currency), Reference(r), note))),
-            _ => WalletOrder.Write(Listed(remittances, Reference)),
+                MessageId(run, method, currency), clock.GetUtcNow(), cache.Get(db).Record.Name, From(currency),
+                [.. payments.Select(p => new OrderedPayment(Reference(p), @sealed.Account(details[p.First.DetailsId!.Value]), p.Amount, Note(p), p.ExecuteOn is { } on && on > clock.Today ? on : clock.Today))]).Write(),
+            PayoutMethod.Wallet => WalletOrder.Write(payments.Select(p => new WalletPayment(@sealed.Recipient(details[p.First.DetailsId!.Value]), p.Amount, Reference(p), Note(p)))),
+            _ => WalletOrder.Write(Listed(payments, Reference)),
         };
-        var file = Keep(run, method, currency, remittances, content, method == PayoutMethod.Bank ? "xml" : "csv", by);
-        foreach (var remittance in remittances)
+        var file = Keep(run, method, currency, payments, content, method == PayoutMethod.Bank ? "xml" : "csv", by);
+        foreach (var payment in payments)
         {
-            (remittance.EndToEnd, remittance.FileId) = (Reference(remittance), file.Id);
-            // Credit in one's own shop is given by giving it.
-            if (method == PayoutMethod.StoreCredit) (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Confirmed, clock.Today, remittance.EndToEnd);
-            else remittance.State = RemittanceState.Sent;
+            foreach (var remittance in payment.Remittances)
+            {
+                (remittance.EndToEnd, remittance.FileId) = (Reference(payment), file.Id);
+                // Credit in one's own shop is given by giving it.
+                if (method == PayoutMethod.StoreCredit) (remittance.State, remittance.PaidOn, remittance.Reference) = (RemittanceState.Confirmed, clock.Today, remittance.EndToEnd);
+                else remittance.State = RemittanceState.Sent;
+            }
         }
     }
 
-    private PaymentFileRecord Keep(PayRunRecord run, PayoutMethod method, Currency currency, RemittanceRecord[] remittances, string content, string extension, string by)
+    private PaymentFileRecord Keep(PayRunRecord run, PayoutMethod method, Currency currency, OnePayment[] payments, string content, string extension, string by)
     {
         var messageId = MessageId(run, method, currency);
         var file = new PaymentFileRecord
@@ -94,8 +102,8 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
             MessageId = messageId,
             FileName = $"{messageId}.{extension}",
             Protected = @sealed.CloseText(content),
-            Payments = remittances.Length,
-            Sum = remittances.Sum(r => r.Paid),
+            Payments = payments.Length,
+            Sum = payments.Sum(p => p.Amount.Minor),
             MadeAt = clock.GetUtcNow(),
             MadeBy = by,
         };
@@ -115,10 +123,10 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         ? new BankAccount(account.Holder, account.Iban, account.Bic)
         : throw new RefusedException($"Payments in {currency.Code} have no account to leave from; name one under Schedules and accounts.");
 
-    private IEnumerable<WalletPayment> Listed(IEnumerable<RemittanceRecord> remittances, Func<RemittanceRecord, string> reference)
+    private IEnumerable<WalletPayment> Listed(IEnumerable<OnePayment> payments, Func<OnePayment, string> reference)
     {
         var book = cache.Get(db);
-        return remittances.Select(r => new WalletPayment(book.PayeeName(r.Payee), new Money(r.Paid, Currency.Of(r.Currency)), reference(r), ""));
+        return payments.Select(p => new WalletPayment(book.PayeeName(p.To), p.Amount, reference(p), ""));
     }
 
     /// <summary>Lays files where the bank and the wallet fetch them that are not there yet; each whole or not at all, the same again after a stop.</summary>

@@ -18,7 +18,7 @@ public sealed record RunSummary(int Id, DateOnly AsOf, RunState State, string Pr
 }
 
 /// <summary>Shows pay runs: gathering ones as they would be now, locked ones as they were locked.</summary>
-public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds) : IUseCase
+public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, Destinations destinations, Invoices invoices) : IUseCase
 {
     public IReadOnlyList<RunSummary> List()
     {
@@ -49,10 +49,13 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         var shown = db.PayoutDetails.AsNoTracking().Where(d => db.Remittances.Any(r => r.RunId == id && r.DetailsId == d.Id)).Select(d => new { d.Id, d.Shown }).ToDictionary(d => d.Id, d => d.Shown);
         var last = LastPaid(id);
         var reversed = Reversed(book, db.TakenSums.Where(s => s.RunId == id), run.AsOf);
+        var noted = invoices.Of(id);
         return View(book, run, run.Remittances.Select(r => ToRow(r) with
         {
             Marks = marks[r.Payee].OrderBy(m => m.Mark).ToArray(),
             Shown = r.DetailsId is { } details ? shown[details] : null,
+            Through = r.Through is { } through ? book.PayeeName(through) : null,
+            Invoices = [.. noted[r.Payee]],
             Reversed = reversed.GetValueOrDefault(r.Payee),
             LastPaid = last.TryGetValue(r.Payee, out var paid) ? paid : null,
         }));
@@ -70,16 +73,16 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
     private RunView Gathered(OpenedBook book, PayRunRecord run, IReadOnlyList<PayeeStanding> standings, DateOnly ratesOn)
     {
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s, ratesOn)).ToArray();
-        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), clock.Today, run.AsOf, remittances).ToLookup(m => m.Payee);
-        var details = UsableDetails.On(db, clock.Today);
-        var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
+        var goes = destinations.On(clock.Today);
+        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), goes, run.AsOf, remittances).ToLookup(m => m.Payee);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
         var reversed = Reversed(book, db.OpenSums.Where(s => s.ClearsOn <= run.AsOf), ratesOn);
         return View(book, run, remittances.Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null)
         {
             Marks = marks[r.Payee.Value].ToArray(),
-            Method = details.GetValueOrDefault(r.Payee.Value)?.Method ?? methods[r.Payee.Value],
-            Shown = details.GetValueOrDefault(r.Payee.Value)?.Shown,
+            Method = goes[r.Payee.Value].Method,
+            Shown = goes[r.Payee.Value].Details?.Shown,
+            Through = goes[r.Payee.Value].Through is { } through ? book.PayeeName(through) : null,
             Reversed = r.TakesEntries ? reversed.GetValueOrDefault(r.Payee.Value) : 0,
             LastPaid = last.TryGetValue(r.Payee.Value, out var paid) ? paid : null,
         }));
@@ -136,5 +139,6 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
         Why = record.Why,
         HasEvidence = record.Evidence is not null,
         IsInFile = record.FileId is not null,
+        ExecuteOn = record.ExecuteOn,
     };
 }

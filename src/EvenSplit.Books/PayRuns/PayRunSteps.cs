@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>Takes a run from gathering over locked to approved, and closes it when everything in it is paid.</summary>
-public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, OwedAgain owed, PaymentDoubts doubts, FourEyes fourEyes, AuditLog audit) : IUseCase
+public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clock, RefundRates refunds, Destinations destinations, Invoices invoices, OwedAgain owed, PaymentDoubts doubts, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     /// <summary>Starts gathering a run for everyone.</summary>
     /// <param name="asOf">Entries that have cleared by this date are taken.</param>
@@ -75,11 +75,11 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var book = cache.Get(db);
         var standings = Standings.Of(db, book, run.AsOf, run.Payees);
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s)).ToArray();
-        var details = UsableDetails.On(db, clock.Today);
-        var methods = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method }).ToDictionary(p => p.Id, p => p.Method);
-        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), clock.Today, run.AsOf, remittances);
+        var goes = destinations.On(clock.Today);
+        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), goes, run.AsOf, remittances);
         (run.State, run.LockedBy, run.LockedAt) = (RunState.Locked, by, clock.GetUtcNow());
-        run.Remittances = remittances.Select(r => ToRecord(r, details.GetValueOrDefault(r.Payee.Value), methods[r.Payee.Value])).ToList();
+        run.Remittances = remittances.Select(r => ToRecord(r, goes[r.Payee.Value])).ToList();
+        invoices.Note(run);
         var advances = db.Advances.AsNoTracking().ToDictionary(a => (a.PayeeId, a.Reference), a => a.Id);
         db.Recoupments.AddRange(remittances.SelectMany(r => r.RecoupedFrom.Select(from => new RecoupmentRecord
         {
@@ -118,6 +118,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         db.Recoupments.Where(r => r.RunId == id).ExecuteDelete();
         db.RunMarks.Where(m => m.RunId == id).ExecuteDelete();
         db.RunRates.Where(r => r.RunId == id).ExecuteDelete();
+        db.NotedInvoices.Where(n => n.RunId == id).ExecuteDelete();
         db.Remittances.Where(r => r.RunId == id).ExecuteDelete();
         // Meanwhile a hold or a sign-off may have changed, which only moves what no run has taken.
         AskedAgain.Ask(db, db.OrdersOf(run));
@@ -201,7 +202,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
 
     internal static string Name(PayRunRecord run) => $"the run as of {run.AsOf.InWords()}";
 
-    private static RemittanceRecord ToRecord(Remittance remittance, PayoutDetailsRecord? details, PayoutMethod agreed) => new()
+    private static RemittanceRecord ToRecord(Remittance remittance, Destination goes) => new()
     {
         Payee = remittance.Payee.Value,
         Currency = remittance.Currency.Code,
@@ -214,7 +215,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         Paid = remittance.Paid,
         Carried = remittance.Carried,
         Reason = remittance.Reason,
-        Method = details?.Method ?? agreed,
-        DetailsId = details is { CameBack: false } ? details.Id : null,
+        Method = goes.Method,
+        DetailsId = goes.Details is { CameBack: false } details ? details.Id : null,
+        Through = goes.Through,
     };
 }

@@ -13,21 +13,20 @@ internal static class RunMarks
 
     /// <param name="often">By payee, in words, how much of what came by them goes back where that is over the limit.</param>
     /// <param name="asOf">The run's date: up to which adjustments are in it.</param>
-    /// <param name="today">In the book's zone: the day on which payout details must be usable.</param>
-    public static IReadOnlyList<RunMarkRecord> Of(BookDbContext db, ILookup<string, string> often, DateOnly today, DateOnly asOf, IReadOnlyCollection<Remittance> remittances)
+    /// <param name="goes">By payee, where their money goes.</param>
+    public static IReadOnlyList<RunMarkRecord> Of(BookDbContext db, ILookup<string, string> often, IReadOnlyDictionary<string, Destination> goes, DateOnly asOf, IReadOnlyCollection<Remittance> remittances)
     {
         var paid = remittances.Where(r => r.Paid > 0).ToArray();
         if (paid.Length == 0) return [];
         var before = Before(db);
         var paidTo = PaidTo(db);
         var again = DidNotArrive(db, asOf);
-        var details = UsableDetails.On(db, today);
-        var payees = db.Payees.AsNoTracking().Select(p => new { p.Id, p.Method, p.TaxForm }).ToDictionary(p => p.Id);
+        var payees = db.Payees.AsNoTracking().Select(p => new { p.Id, p.TaxForm }).ToDictionary(p => p.Id, p => p.TaxForm);
         var marks = new List<RunMarkRecord>();
         foreach (var remittance in paid)
         {
             var payee = remittance.Payee.Value;
-            var used = details.GetValueOrDefault(payee);
+            var used = goes[payee].Details;
             void Mark(RunMark mark, string says) => marks.Add(new RunMarkRecord { Payee = payee, Mark = mark, Says = says });
             if (!before.TryGetValue(payee, out var last)) Mark(RunMark.FirstPayment, "Their first payment.");
             else
@@ -38,8 +37,8 @@ internal static class RunMarks
             }
             foreach (var note in again[payee]) Mark(RunMark.OwedAgain, note);
             if (used is { CameBack: true }) Mark(RunMark.DetailsCameBack, $"A payment to {used.Shown} came back.");
-            if (used is null && payees[payee].Method is PayoutMethod.Bank or PayoutMethod.Wallet) Mark(RunMark.NoDetails, "No payout details that may be used yet.");
-            if (payees[payee].TaxForm.Length == 0) Mark(RunMark.NoTaxForm, "No tax form on file.");
+            if (used is null && goes[payee].Method is PayoutMethod.Bank or PayoutMethod.Wallet) Mark(RunMark.NoDetails, "No payout details that may be used yet.");
+            if (payees[payee].Length == 0) Mark(RunMark.NoTaxForm, "No tax form on file.");
             if (often[payee].FirstOrDefault() is { } says) Mark(RunMark.RefundRate, says);
         }
         return marks;

@@ -19,6 +19,15 @@ public sealed record RunRow(
     /// <summary>Where it goes, as far as that may be shown.</summary>
     public string? Shown { get; init; }
 
+    /// <summary>The name of the payee with whose payment it goes out.</summary>
+    public string? Through { get; init; }
+
+    /// <summary>Not before this day.</summary>
+    public DateOnly? ExecuteOn { get; init; }
+
+    /// <summary>Invoices that stand on it.</summary>
+    public IReadOnlyList<NotedInvoice> Invoices { get; init; } = [];
+
     /// <summary>Why it did not arrive.</summary>
     public string? Why { get; init; }
 

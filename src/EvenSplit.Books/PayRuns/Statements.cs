@@ -30,7 +30,7 @@ public sealed record Statement(
 }
 
 /// <summary>Makes statements of locked runs.</summary>
-public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
+public sealed class Statements(BookDbContext db, BookCache cache, Invoices invoices) : IUseCase
 {
     /// <param name="most">How many lines at most, those that cleared first; null for all.</param>
     /// <returns>Null where the run is not locked or the payee is not in it.</returns>
@@ -55,7 +55,13 @@ public sealed class Statements(BookDbContext db, BookCache cache) : IUseCase
             .ToArray();
         var adjustments = db.Adjustments.AsNoTracking().Where(a => a.RunId == runId && a.Payee == payee).OrderBy(a => a.On)
             .AsEnumerable().Select(a => (a.Kind, a.On, a.Note, new Money(a.Amount, Currency.Of(a.Currency)))).ToArray();
-        var row = PayRunDesk.ToRow(remittance) with { Name = book.PayeeName(payee), Role = book.Rules.Payee(new PayeeId(payee)).Role };
+        var row = PayRunDesk.ToRow(remittance) with
+        {
+            Name = book.PayeeName(payee),
+            Role = book.Rules.Payee(new PayeeId(payee)).Role,
+            Through = remittance.Through is { } through ? book.PayeeName(through) : null,
+            Invoices = [.. invoices.Of(runId)[payee]],
+        };
         return new Statement(book.Record.Name, runId, run.AsOf, run.State, row, lines, adjustments)
         {
             OnePerson = run.OnePerson,

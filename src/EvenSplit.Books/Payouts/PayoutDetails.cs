@@ -15,13 +15,15 @@ public sealed record PayoutDetailsDraft
     public string Bic { get; init; } = "";
     /// <summary>For a wallet: the address or number payments to it are sent to.</summary>
     public string Recipient { get; init; } = "";
+    /// <summary>The id of the payee they are paid through, where that is the method.</summary>
+    public string Through { get; init; } = "";
 }
 
 /// <summary>
 /// Where payees' money goes. That is how payouts are stolen, so: a change needs a second person and waits two days, and the details themselves
 /// are never shown again.
 /// </summary>
-public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, FourEyes fourEyes, AuditLog audit) : IUseCase
+public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, Destinations destinations, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     public const int DaysToWait = 2;
 
@@ -36,19 +38,26 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft, string by)
     {
         if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is not { } known) throw new RefusedException($"There is no payee {payee}.");
-        if (Faults(draft, known.PayoutCurrency.Code) is { Count: > 0 } faults) return faults;
+        if (Faults(payee, draft, known.PayoutCurrency.Code) is { Count: > 0 } faults) return faults;
         using var transaction = db.Database.BeginTransaction();
         Enter(payee, draft, known.PayoutCurrency.Code, by);
         transaction.Commit();
         return [];
     }
 
+    /// <param name="payee">Whose they are; null for somebody who is not in the book yet.</param>
     /// <param name="currency">In which the payee is paid: it decides whether the bank has to be named.</param>
-    internal IReadOnlyList<FieldFault> Faults(PayoutDetailsDraft draft, string currency)
+    internal IReadOnlyList<FieldFault> Faults(string? payee, PayoutDetailsDraft draft, string currency)
     {
         var fields = new FieldReader();
-        _ = Read(draft, currency, fields);
-        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) fields.Refuse("Method", "Only a bank account or a wallet has details.");
+        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet or PayoutMethod.Through)) fields.Refuse("Method", "Only a bank account, a wallet or another payee can be where money goes.");
+        else _ = Read(draft, currency, fields);
+        if (draft.Method == PayoutMethod.Through && fields.Faults.Count == 0)
+        {
+            if (draft.Through == payee) fields.Refuse("Through", "Nobody is paid through themself.");
+            else if (destinations.GoesThroughAnother(draft.Through)) fields.Refuse("Through", $"{cache.Get(db).PayeeName(draft.Through)} is paid through another payee; choose that one.");
+            else if (payee is not null && destinations.IsPaidThrough(payee)) fields.Refuse("Through", "Others are paid through this payee, who has to have an account or a wallet.");
+        }
         return fields.Faults;
     }
 
@@ -67,7 +76,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     }
 
     private (Action<PayoutDetailsRecord> Seal, string Shown) Read(PayoutDetailsDraft draft, string currency, FieldReader fields) =>
-        draft.Method == PayoutMethod.Wallet ? ReadWallet(draft, fields) : ReadAccount(draft, currency, fields);
+        draft.Method switch { PayoutMethod.Wallet => ReadWallet(draft, fields), PayoutMethod.Through => ReadThrough(draft, currency, fields), _ => ReadAccount(draft, currency, fields) };
 
     /// <summary>Proposes details that are known to be sound, within the caller's transaction.</summary>
     internal void Enter(string payee, PayoutDetailsDraft draft, string currency, string by)
@@ -101,6 +110,14 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         if (recipient.Length is < 5 or > LongestRecipient) fields.Refuse("Recipient", $"A wallet's address has 5 to {LongestRecipient} characters.");
         else if (!WalletRecipient().IsMatch(recipient)) fields.Refuse("Recipient", "A wallet's address is an e-mail address, a telephone number or a name: letters, digits and . _ % + - @ only, without spaces.");
         return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, recipient), recipient.IndexOf('@', StringComparison.Ordinal) is > 0 and var at ? $"{recipient[0]}…{recipient[at..]}" : $"{recipient[0]}…{recipient[^4..]}");
+    }
+
+    private (Action<PayoutDetailsRecord> Seal, string Shown) ReadThrough(PayoutDetailsDraft draft, string currency, FieldReader fields)
+    {
+        var book = cache.Get(db);
+        if (draft.Through.Length == 0 || book.Rules.FindPayee(new Core.PayeeId(draft.Through)) is not { } other) fields.Refuse("Through", "Choose the payee with whose payment theirs goes out.");
+        else if (other.PayoutCurrency.Code != currency) fields.Refuse("Through", $"{book.PayeeName(draft.Through)} is paid in {other.PayoutCurrency}, and this payee in {currency}: one payment has one currency.");
+        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, draft.Through), $"through {book.PayeeName(draft.Through)}");
     }
 
     /// <exception cref="RefusedException">It is dealt with already, or whoever proposed it confirms.</exception>
@@ -147,13 +164,4 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     /// <summary>What a file of payments can carry to any machine.</summary>
     [GeneratedRegex(@"^[+@A-Za-z0-9][A-Za-z0-9._%+@-]*$")]
     private static partial Regex WalletRecipient();
-}
-
-/// <summary>Which details a run may use.</summary>
-internal static class UsableDetails
-{
-    /// <summary>By payee, the latest confirmed details whose days of waiting are over.</summary>
-    public static Dictionary<string, PayoutDetailsRecord> On(BookDbContext db, DateOnly date) => db.PayoutDetails.AsNoTracking()
-        .Where(d => d.UsableFrom != null && d.UsableFrom <= date && d.RefusedBy == null && db.Payees.Any(p => p.Id == d.Payee && (p.Method == PayoutMethod.Bank || p.Method == PayoutMethod.Wallet)))
-        .AsEnumerable().GroupBy(d => d.Payee).ToDictionary(g => g.Key, g => g.MaxBy(d => d.Id)!);
 }

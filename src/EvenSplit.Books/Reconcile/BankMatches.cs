@@ -58,8 +58,8 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         var madeOn = issued.ToDictionary(f => f.Id, f => book.Time.DateOf(f.MadeAt));
         _payments = db.Remittances.AsNoTracking().Where(r => r.Paid > 0 && (r.EndToEnd != null || (r.Reference != null && r.Reference != ""))).AsEnumerable()
             .Select(r => new Payment(
-                r.EndToEnd ?? r.Reference!, r.Payee, new Money(r.Paid, Currency.Of(r.Currency)), r.State,
-                r.FileId is { } file ? madeOn[file] : r.PaidOn ?? today, r.FileId, doubted.Contains(r.Id), r.Method is PayoutMethod.Bank or PayoutMethod.ByHand))
+                r.EndToEnd ?? r.Reference!, r.Through ?? r.Payee, new Money(r.Paid, Currency.Of(r.Currency)), r.State,
+                r.FileId is { } file ? (r.ExecuteOn > madeOn[file] ? r.ExecuteOn.Value : madeOn[file]) : r.PaidOn ?? today, r.FileId, doubted.Contains(r.Id), r.Method is PayoutMethod.Bank or PayoutMethod.ByHand))
             .GroupBy(p => p.Reference, StringComparer.Ordinal).ToDictionary(g => g.Key, Together, StringComparer.Ordinal);
         _ofFile = _payments.Values.Where(p => p.FileId is not null).ToLookup(p => p.FileId!.Value);
         _files = issued.Where(f => f.Method == PayoutMethod.Bank).ToDictionary(f => f.MessageId, StringComparer.Ordinal);
@@ -71,7 +71,7 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
     private static Payment Together(IEnumerable<Payment> payments)
     {
         var all = payments.ToArray();
-        return all[0] with { Amount = new Money(all.Where(p => p.Amount.Currency == all[0].Amount.Currency).Sum(p => p.Amount.Minor), all[0].Amount.Currency), Payee = all.Length == 1 ? all[0].Payee : "" };
+        return all[0] with { Amount = new Money(all.Where(p => p.Amount.Currency == all[0].Amount.Currency).Sum(p => p.Amount.Minor), all[0].Amount.Currency), Payee = all.DistinctBy(p => p.Payee).Count() == 1 ? all[0].Payee : "" };
     }
 
     private static string? Link(IEnumerable<SettlingRecord> settlings) => settlings.FirstOrDefault(s => s is { Way: SettlingWay.Link, UndoneBy: null })?.Ours;

@@ -8,14 +8,14 @@ namespace EvenSplit.Formats.Payments;
 /// <summary>One payment of an order.</summary>
 /// <param name="Reference">The end-to-end reference: at most 35 characters, never used again.</param>
 /// <param name="Note">What the payee reads on their statement.</param>
-public sealed record OrderedPayment(string Reference, BankAccount To, Money Amount, string Note);
+/// <param name="ExecuteOn">In the book's zone.</param>
+public sealed record OrderedPayment(string Reference, BankAccount To, Money Amount, string Note, DateOnly ExecuteOn);
 
 /// <summary>
-/// An ISO 20022 customer credit transfer initiation, pain.001.001.03: payments of one currency from one account.
+/// An ISO 20022 customer credit transfer initiation, pain.001.001.03: payments of one currency from one account, one batch for each day of execution.
 /// </summary>
-/// <param name="MessageId">At most 35 characters, never used again.</param>
-/// <param name="ExecuteOn">In the book's zone.</param>
-public sealed record PaymentOrder(string MessageId, DateTimeOffset CreatedAt, DateOnly ExecuteOn, string Initiator, BankAccount From, IReadOnlyList<OrderedPayment> Payments)
+/// <param name="MessageId">At most 32 characters, never used again.</param>
+public sealed record PaymentOrder(string MessageId, DateTimeOffset CreatedAt, string Initiator, BankAccount From, IReadOnlyList<OrderedPayment> Payments)
 {
     private const int MostText = 140;
     private const int MostName = 70;
@@ -25,9 +25,6 @@ public sealed record PaymentOrder(string MessageId, DateTimeOffset CreatedAt, Da
     /// <summary>The order as XML in UTF-8.</summary>
     public string Write()
     {
-        var currency = Payments[0].Amount.Currency;
-        var count = Payments.Count.ToString(CultureInfo.InvariantCulture);
-        var sum = new Money(Payments.Sum(p => p.Amount.Minor), currency).ToMajorText();
         var document = new XDocument(
             new XDeclaration("1.0", "UTF-8", null),
             new XElement(Pain + "Document", new XElement(
@@ -36,26 +33,32 @@ public sealed record PaymentOrder(string MessageId, DateTimeOffset CreatedAt, Da
                     Pain + "GrpHdr",
                     new XElement(Pain + "MsgId", MessageId),
                     new XElement(Pain + "CreDtTm", CreatedAt.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss'Z'", CultureInfo.InvariantCulture)),
-                    new XElement(Pain + "NbOfTxs", count),
-                    new XElement(Pain + "CtrlSum", sum),
+                    Control(Payments),
                     new XElement(Pain + "InitgPty", Name(Initiator))),
-                new XElement(
-                    Pain + "PmtInf",
-                    new XElement(Pain + "PmtInfId", MessageId),
-                    new XElement(Pain + "PmtMtd", "TRF"),
-                    new XElement(Pain + "BtchBookg", "false"),
-                    new XElement(Pain + "NbOfTxs", count),
-                    new XElement(Pain + "CtrlSum", sum),
-                    new XElement(Pain + "ReqdExctnDt", ExecuteOn.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
-                    new XElement(Pain + "Dbtr", Name(From.Holder)),
-                    new XElement(Pain + "DbtrAcct", Account(From), new XElement(Pain + "Ccy", currency.Code)),
-                    new XElement(Pain + "DbtrAgt", Agent(From)),
-                    new XElement(Pain + "ChrgBr", "SLEV"),
-                    Payments.Select(Transfer)))));
+                Payments.GroupBy(p => p.ExecuteOn).OrderBy(g => g.Key).Select((day, i) => Batch(i == 0 ? MessageId : string.Create(CultureInfo.InvariantCulture, $"{MessageId}-{i + 1}"), day.Key, [.. day])))));
         var text = new StringBuilder();
         using (var writer = new Utf8Writer(text)) document.Save(writer);
         return text.ToString();
     }
+
+    private static XElement[] Control(IReadOnlyList<OrderedPayment> payments) =>
+    [
+        new(Pain + "NbOfTxs", payments.Count.ToString(CultureInfo.InvariantCulture)),
+        new(Pain + "CtrlSum", new Money(payments.Sum(p => p.Amount.Minor), payments[0].Amount.Currency).ToMajorText()),
+    ];
+
+    private XElement Batch(string id, DateOnly on, IReadOnlyList<OrderedPayment> payments) => new(
+        Pain + "PmtInf",
+        new XElement(Pain + "PmtInfId", id),
+        new XElement(Pain + "PmtMtd", "TRF"),
+        new XElement(Pain + "BtchBookg", "false"),
+        Control(payments),
+        new XElement(Pain + "ReqdExctnDt", on.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
+        new XElement(Pain + "Dbtr", Name(From.Holder)),
+        new XElement(Pain + "DbtrAcct", Account(From), new XElement(Pain + "Ccy", payments[0].Amount.Currency.Code)),
+        new XElement(Pain + "DbtrAgt", Agent(From)),
+        new XElement(Pain + "ChrgBr", "SLEV"),
+        payments.Select(Transfer));
 
     private static XElement Transfer(OrderedPayment payment) => new(
         Pain + "CdtTrfTxInf",

@@ -144,6 +144,9 @@ document.addEventListener('alpine:init', () => {
     get isWallet() {
       return this.what === 'Wallet';
     },
+    get isThrough() {
+      return this.what === 'Through';
+    },
   }));
 
   // Asks the browser for a passkey, or makes one, and sends the form with what it answered.

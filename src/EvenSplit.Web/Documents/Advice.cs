@@ -25,15 +25,22 @@ internal sealed class Advice
         _page = _document.AddPage(PageSize.A4);
     }
 
-    public static byte[] Draw(Statement statement, DocumentFonts fonts)
+    /// <param name="parts">One, or those that are paid as one payment through one payee, whose name comes first.</param>
+    /// <param name="to">The name of who gets it.</param>
+    public static byte[] Draw(IReadOnlyList<Statement> parts, string to, DocumentFonts fonts)
     {
         var advice = new Advice(fonts);
-        advice._document.DocumentInformation.Title = $"Statement for {statement.Payee.Name} as of {statement.AsOf.InWords()}";
-        advice._document.DocumentInformation.Author = statement.BookName;
-        advice.Head(statement);
-        advice.Summary(statement.Payee.Figures);
-        advice.Adjustments(statement);
-        advice.Entries(statement);
+        advice._document.DocumentInformation.Title = $"Statement for {to} as of {parts[0].AsOf.InWords()}";
+        advice._document.DocumentInformation.Author = parts[0].BookName;
+        if (parts.Count > 1) advice.Overview(parts, to);
+        foreach (var (statement, i) in parts.Select((s, i) => (s, i)))
+        {
+            if (i > 0 || parts.Count > 1) advice.NewPage();
+            advice.Head(statement);
+            advice.Summary(statement.Payee.Figures);
+            advice.Adjustments(statement);
+            advice.Entries(statement);
+        }
         return advice._document.Build();
     }
 
@@ -45,14 +52,41 @@ internal sealed class Advice
         var (row, figures) = (statement.Payee, statement.Payee.Figures);
         if (figures.Paid == 0) return $"Nothing is paid this time: {RunPage.Words(figures.Reason)}.";
         var amount = new Money(figures.Paid, figures.Currency).InWords();
-        return row.State switch
+        return PaidWords(row, amount) + (row.Through is { } through ? $" It goes out with the payment to {through}." : "") + (row.ExecuteOn is { } due && row.State is RemittanceState.Ready or RemittanceState.Sent ? $" The bank executes it on {due.InWords()} at the earliest." : "")
+            + (row.Invoices.Count > 0 ? $" It pays {(row.Invoices.Count == 1 ? "invoice" : "invoices")} {string.Join("; ", row.Invoices.Select(i => i.InWords))}." : "");
+    }
+
+    private static string PaidWords(RunRow row, string amount) => row.State switch
+    {
+        RemittanceState.Confirmed => $"{amount} paid on {row.PaidOn!.Value.InWords()}, reference {row.Reference}.",
+        RemittanceState.Sent => $"{amount} is on its way.",
+        RemittanceState.Refused or RemittanceState.Returned => $"{amount} came back ({row.Why}) and is owed again.",
+        RemittanceState.SetAside => $"{amount} was set aside ({row.Why}) and is owed again.",
+        _ => $"{amount} is to be paid.",
+    };
+
+    /// <summary>The one payment for several payees, with what of it is whose.</summary>
+    private void Overview(IReadOnlyList<Statement> parts, string to)
+    {
+        Write(parts[0].BookName, _bold, Left);
+        Down(1.8);
+        Write($"One payment to {to} for {MoneyWords.Count(parts.Count, "payee")}", _bold, Left, TitleSize);
+        Down(1.5);
+        Write($"As of {parts[0].AsOf.InWords()}. Each part follows on its own page.", _plain, Left);
+        Down(1.8);
+        foreach (var currency in parts.GroupBy(p => p.Payee.Figures.Currency))
         {
-            RemittanceState.Confirmed => $"{amount} paid on {row.PaidOn!.Value.InWords()}, reference {row.Reference}.",
-            RemittanceState.Sent => $"{amount} is on its way.",
-            RemittanceState.Refused or RemittanceState.Returned => $"{amount} came back ({row.Why}) and is owed again.",
-            RemittanceState.SetAside => $"{amount} was set aside ({row.Why}) and is owed again.",
-            _ => $"{amount} is to be paid.",
-        };
+            Heading("Payees", currency.Key.Code);
+            foreach (var part in currency) Row(part.Payee.Name, Figure(part.Payee.Figures.Paid, currency.Key), _plain);
+            Row("Payment", Figure(currency.Sum(p => p.Payee.Figures.Paid), currency.Key), _bold);
+            Down(0.8);
+        }
+    }
+
+    private void NewPage()
+    {
+        _page = _document.AddPage(PageSize.A4);
+        _y = Top;
     }
 
     private void Head(Statement statement)
@@ -61,8 +95,27 @@ internal sealed class Advice
         Down(1.8);
         Write($"Statement for {statement.Payee.Name}", _bold, Left, TitleSize);
         Down(1.5);
-        Write($"As of {statement.AsOf.InWords()}. {Payment(statement)}", _plain, Left);
-        Down(1.8);
+        foreach (var line in Wrapped($"As of {statement.AsOf.InWords()}. {Payment(statement)}"))
+        {
+            Write(line, _plain, Left);
+            Down(1);
+        }
+        Down(0.8);
+    }
+
+    private IEnumerable<string> Wrapped(string words)
+    {
+        var line = "";
+        foreach (var word in words.Split(' '))
+        {
+            if (line.Length > 0 && Width($"{line} {word}", _plain) > Right - Left)
+            {
+                yield return line;
+                line = "";
+            }
+            line = line.Length == 0 ? word : $"{line} {word}";
+        }
+        yield return line;
     }
 
     private void Summary(Remittance f)
@@ -129,9 +182,7 @@ internal sealed class Advice
 
     private void Space()
     {
-        if (_y >= Bottom) return;
-        _page = _document.AddPage(PageSize.A4);
-        _y = Top;
+        if (_y < Bottom) NewPage();
     }
 
     private void Down(double lines) => _y -= lines * Line;

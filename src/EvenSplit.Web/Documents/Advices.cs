@@ -9,12 +9,20 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Web.Documents;
 
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
-public sealed class Advices(Statements statements, BookDbContext db, Outbox outbox, AuditLog audit, IWebHostEnvironment environment)
+public sealed class Advices(Statements statements, BookDbContext db, BookCache cache, Outbox outbox, AuditLog audit, IWebHostEnvironment environment)
 {
     private readonly DocumentFonts _fonts = new(environment);
 
     /// <returns>Null where the run is not locked or the payee is not in it.</returns>
-    public byte[]? Document(int run, string payee) => statements.Find(run, payee) is { } statement ? Advice.Draw(statement, _fonts) : null;
+    public byte[]? Document(int run, string payee) => Parts(run, payee) is { Length: > 0 } parts ? Advice.Draw(parts, cache.Get(db).PayeeName(payee), _fonts) : null;
+
+    /// <summary>A payee's own statement, and those of payees whose money goes out with theirs.</summary>
+    private Statement[] Parts(int run, string payee)
+    {
+        var others = db.Remittances.AsNoTracking().Where(r => r.RunId == run && r.Through == payee && r.Paid > 0).OrderBy(r => r.Id).Select(r => r.Payee).ToArray();
+        var own = statements.Find(run, payee);
+        return [.. own is null || (others.Length > 0 && !own.Payee.HasFigures) ? [] : new[] { own }, .. others.Select(o => statements.Find(run, o)!)];
+    }
 
     /// <summary>A document for each payee who has any figure in the run.</summary>
     public byte[] Archive(int run)
@@ -31,7 +39,7 @@ public sealed class Advices(Statements statements, BookDbContext db, Outbox outb
         return bytes.ToArray();
     }
 
-    /// <summary>Mails each payee whose address is known their advice, once a run and outcome.</summary>
+    /// <summary>Mails each payee whose address is known their advice, once a run and outcome; who is paid through another is in that one's.</summary>
     /// <returns>How many were put into the outbox now, how many payees have no address, and what is wrong with an address: it keeps no other from its mail.</returns>
     public (int Sent, int WithoutAddress, IReadOnlyList<string> Faults) Mail(int run, string by)
     {
@@ -40,7 +48,7 @@ public sealed class Advices(Statements statements, BookDbContext db, Outbox outb
         var faults = new List<string>();
         foreach (var payee in Payees(run))
         {
-            var statement = statements.Find(run, payee)!;
+            var parts = Parts(run, payee);
             if (!addresses.TryGetValue(payee, out var address))
             {
                 without++;
@@ -48,23 +56,30 @@ public sealed class Advices(Statements statements, BookDbContext db, Outbox outb
             }
             try
             {
-                if (Send(run, payee, statement, address)) sent++;
+                if (Send(run, payee, parts, address)) sent++;
             }
             catch (Exception fault) when (fault is RefusedException or IOException or UnauthorizedAccessException)
             {
-                faults.Add($"{statement.Payee.Name}: {fault.Message}");
+                faults.Add($"{cache.Get(db).PayeeName(payee)}: {fault.Message}");
             }
         }
         audit.NoteAlone(by, "mail advices", $"run {run}: {sent} put into the outbox, {without} without an address, {faults.Count} not mailed");
         return (sent, without, faults);
     }
 
-    private bool Send(int run, string payee, Statement statement, string address) => outbox.Send(
-        $"advice-{run}-{payee}-{statement.Payee.State.ToString().ToLowerInvariant()}", statement.Payee.Name, address,
-        $"{statement.BookName}: your statement as of {statement.AsOf.InWords()}",
-        $"Dear {statement.Payee.Name},\n\n{Advice.Payment(statement)} The statement is attached; every entry on it names the order it comes from.\n\n{statement.BookName}\n",
-        $"statement-{run}-{payee}.pdf", Document(run, payee)!);
+    private bool Send(int run, string payee, Statement[] parts, string address)
+    {
+        var (first, name) = (parts[0], cache.Get(db).PayeeName(payee));
+        var words = parts.Length == 1
+            ? Advice.Payment(first)
+            : $"One payment is made to you for {MoneyWords.Count(parts.Length, "payee")}, with a part for each:\n\n{string.Join("\n", parts.Select(p => $"{p.Payee.Name}: {Advice.Payment(p)}"))}\n\n";
+        return outbox.Send(
+            $"advice-{run}-{payee}-{first.Payee.State.ToString().ToLowerInvariant()}", name, address, $"{first.BookName}: your statement as of {first.AsOf.InWords()}",
+            $"Dear {name},\n\n{words} The statement is attached; every entry on it names the order it comes from.\n\n{first.BookName}\n", $"statement-{run}-{payee}.pdf", Document(run, payee)!);
+    }
 
+    /// <summary>Those who get an advice of their own.</summary>
     private string[] Payees(int run) => db.Remittances.AsNoTracking()
-        .Where(r => r.RunId == run && (r.Opening != 0 || r.Earned != 0 || r.Adjustments != 0 || r.Paid != 0)).OrderBy(r => r.Payee).Select(r => r.Payee).ToArray();
+        .Where(r => r.RunId == run && (((r.Opening != 0 || r.Earned != 0 || r.Adjustments != 0 || r.Paid != 0) && (r.Through == null || r.Paid == 0)) || db.Remittances.Any(o => o.RunId == run && o.Through == r.Payee && o.Paid > 0)))
+        .OrderBy(r => r.Payee).Select(r => r.Payee).ToArray();
 }

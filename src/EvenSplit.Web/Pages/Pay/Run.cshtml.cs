@@ -150,6 +150,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
         PayoutMethod.Bank => "bank",
         PayoutMethod.Wallet => "wallet",
         PayoutMethod.StoreCredit => "store credit",
+        PayoutMethod.Through => "through another payee",
         _ => "by hand",
     };
 

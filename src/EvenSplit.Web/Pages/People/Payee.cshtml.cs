@@ -67,6 +67,9 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
     [BindProperty]
     public PayoutDetailsDraft NewDetails { get; set; } = new();
 
+    /// <summary>Whom they could be paid through.</summary>
+    public IEnumerable<(string Id, string Name)> Others => Book.Rules.Payees.Where(p => p.Id.Value != Id && p.PayoutCurrency.Code == View.Record.PayoutCurrency).Select(p => (p.Id.Value, Book.PayeeName(p.Id.Value))).OrderBy(p => p.Item2, StringComparer.Ordinal);
+
     public IReadOnlyList<AdvanceView> Advances { get; private set; } = [];
 
     /// <summary>The latest first.</summary>
