@@ -1,11 +1,12 @@
 using EvenSplit.StandIns;
 using EvenSplit.StandIns.Bank;
+using EvenSplit.StandIns.Partners;
 using EvenSplit.StandIns.Processor;
 using EvenSplit.StandIns.Shop;
 using Microsoft.AspNetCore.DataProtection;
 
-// A small shop, a payment processor, a bank and a wallet that behave like real ones as far as the open doors go: signed events out, payment orders in,
-// answers, statements and settlements out, nothing else.
+// A small shop, a payment processor, a bank, a wallet and partners that behave like real ones as far as the open doors go: signed events out, payment orders in,
+// answers, statements, settlements and partners' reports out, nothing else.
 var builder = WebApplication.CreateBuilder(args);
 var settings = ShopSettings.Of(builder.Configuration);
 builder.Logging.SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
@@ -15,6 +16,7 @@ builder.Services.AddSingleton(ShopCatalogue.Read(settings));
 builder.Services.AddSingleton<ShopState>();
 builder.Services.AddSingleton<Till>();
 builder.Services.AddSingleton<Settlements>();
+builder.Services.AddSingleton<MonthlyReports>();
 builder.Services.AddHttpClient<EventSender>();
 builder.Services.AddHostedService<EventDispatch>();
 builder.Services.AddSingleton(BankSettings.Of(builder.Configuration, settings.Today));

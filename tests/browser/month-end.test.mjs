@@ -1,7 +1,7 @@
 // A whole month end, by keyboard alone, with two bad rows and a forbidden approval on the way.
 import { expect, test } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { agree, bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type, typeDate } from './book.mjs';
@@ -208,16 +208,21 @@ test('issues the rest; the bank and the wallet execute, and what the bank refuse
   await expect(page.getByRole('region', { name: 'Payout details' })).toContainText('a payment came back');
 });
 
+/** The amounts, in cents, that a reader of the trade finds in a message of a bank. */
+function readByTheTrade(profile, message) {
+  const folder = mkdtempSync(join(tmpdir(), 'message-'));
+  writeFileSync(join(folder, 'message.xml'), message);
+  const reader = (...args) => execFileSync('aqbanking-cli', args, { env: { ...process.env, HOME: folder }, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
+  reader('import', '--importer=xml', `--profile=${profile}`, '-f', join(folder, 'message.xml'), '-c', join(folder, 'context'));
+  return reader('listtrans', '-c', join(folder, 'context')).trim().split('\n').map((line) => Math.round(Number(line.split('\t')[1]) * 100));
+}
+
 test('the payment order is read by a reader of the trade, and its sums agree', async () => {
   await page.goto(run);
   const file = page.getByRole('region', { name: 'Payment files' }).getByRole('row').filter({ hasText: /BANK-EUR/ });
   const [, , payments, sum] = await file.getByRole('cell').allInnerTexts();
   const order = await page.request.get(new URL(await file.getByRole('link').getAttribute('href'), run).href);
-  const folder = mkdtempSync(join(tmpdir(), 'order-'));
-  writeFileSync(join(folder, 'order.xml'), await order.text());
-  const reader = (...args) => execFileSync('aqbanking-cli', args, { env: { ...process.env, HOME: folder }, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
-  reader('import', '--importer=xml', '--profile=pain_001_001_03', '-f', join(folder, 'order.xml'), '-c', join(folder, 'context'));
-  const amounts = reader('listtrans', '-c', join(folder, 'context')).trim().split('\n').map((line) => Math.round(Number(line.split('\t')[1]) * 100));
+  const amounts = readByTheTrade('pain_001_001_03', await order.text());
   expect(amounts.length).toBe(Number(payments));
   expect(amounts.reduce((all, one) => all + one, 0)).toBe(Math.round(Number(sum.replaceAll(',', '')) * 100));
 });
@@ -249,6 +254,19 @@ test('a payment comes back days later: the statement says so, and it is owed aga
   await expect(page.getByRole('row').filter({ hasText: 'Col Marrowby' })).toContainText('payment owed again');
   await page.goto(`${october}/pay/results`);
   await expect(page.getByRole('row').filter({ hasText: 'bank statement' }).first()).toContainText('fetched');
+});
+
+test('the statements of the stand-in bank are read by a reader of the trade, and come to their balances', async () => {
+  const folder = join(demoFolder, 'bank', 'read');
+  const files = readdirSync(folder).filter((name) => name.startsWith('camt053'));
+  expect(files.length).toBeGreaterThan(3);
+  for (const file of files) {
+    const statement = readFileSync(join(folder, file), 'utf8');
+    const [opening, closing] = [...statement.matchAll(/<Bal>[\s\S]*?<Amt Ccy="\w+">([\d.]+)<\/Amt>\s*<CdtDbtInd>(\w+)</g)].map(([, amount, sign]) => Math.round(Number(amount) * 100) * (sign === 'DBIT' ? -1 : 1));
+    const booked = readByTheTrade('camt_053_001_04', statement);
+    expect(booked.length).toBe(statement.split('<Ntry>').length - 1);
+    expect(opening + booked.reduce((all, one) => all + one, 0)).toBe(closing);
+  }
 });
 
 test('the journal of the run balances for a reader of journals, and the book comes to what calc makes of its facts', async () => {

@@ -1,3 +1,4 @@
+using EvenSplit.StandIns.Partners;
 using EvenSplit.StandIns.Processor;
 using EvenSplit.StandIns.Shop;
 using Microsoft.AspNetCore.Mvc;
@@ -6,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace EvenSplit.StandIns.Pages;
 
 /// <summary>Refunds, chargebacks, renewals and the clock, at the press of a button.</summary>
-public sealed class OfficeModel(ShopState state, Till till, Settlements settlements) : PageModel
+public sealed class OfficeModel(ShopState state, Till till, Settlements settlements, MonthlyReports reports) : PageModel
 {
     public DateOnly Today => state.Read(k => k.Today);
 
@@ -26,8 +27,10 @@ public sealed class OfficeModel(ShopState state, Till till, Settlements settleme
             case "day":
                 till.NextDay();
                 settlements.SettleWhenDue();
+                reports.ReportWhenDue();
                 break;
             case "settle": settlements.Settle(); break;
+            case "report": reports.ReportNow(); break;
             case "pay" when order is not null: till.Pay(order); break;
             case "renew" when order is not null: till.Renew(order); break;
             case "refund" or "chargeback" or "cancel" when order is not null: till.TakeBack(order, what); break;
