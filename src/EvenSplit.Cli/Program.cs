@@ -13,7 +13,7 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
-    LoadCommand.MakeExport(),
+    ExportCommand.Make(),
     CheckCommand.Make(),
     BackupCommand.Make(),
     BackupCommand.MakeRestore(),

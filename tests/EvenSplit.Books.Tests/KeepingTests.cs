@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;

@@ -1,9 +1,10 @@
 using System.Xml.Linq;
 using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.Payouts;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Books.Payouts;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
 

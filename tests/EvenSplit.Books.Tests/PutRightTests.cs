@@ -3,6 +3,7 @@ using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Exceptions;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;

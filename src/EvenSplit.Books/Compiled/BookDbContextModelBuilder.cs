@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("03896fb6-95e4-479f-b186-642941cad195"), entityTypeCount: 101)
+            : base(skipDetectChanges: false, modelId: new Guid("6bbea4af-b381-4b6e-9840-bcafb2775b46"), entityTypeCount: 104)
         {
         }
 
@@ -31,6 +31,7 @@ namespace EvenSplit.Books.Compiled
             var bookCheckRecord = BookCheckRecordEntityType.Create(this);
             var bookRecord = BookRecordEntityType.Create(this);
             var bookUser = BookUserEntityType.Create(this);
+            var bookingRecord = BookingRecordEntityType.Create(this);
             var bulkChangeRecord = BulkChangeRecordEntityType.Create(this);
             var causeNoteRecord = CauseNoteRecordEntityType.Create(this);
             var channelRecord = ChannelRecordEntityType.Create(this);
@@ -52,7 +53,9 @@ namespace EvenSplit.Books.Compiled
             var holidayRecord = HolidayRecordEntityType.Create(this);
             var importRecord = ImportRecordEntityType.Create(this);
             var inboxEventRecord = InboxEventRecordEntityType.Create(this);
+            var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
             var membershipRecord = MembershipRecordEntityType.Create(this);
+            var monthCloseRecord = MonthCloseRecordEntityType.Create(this);
             var notedInvoiceRecord = NotedInvoiceRecordEntityType.Create(this);
             var offerPathRecord = OfferPathRecordEntityType.Create(this);
             var offerStepRecord = OfferStepRecordEntityType.Create(this);
@@ -190,6 +193,7 @@ namespace EvenSplit.Books.Compiled
             BookCheckRecordEntityType.CreateAnnotations(bookCheckRecord);
             BookRecordEntityType.CreateAnnotations(bookRecord);
             BookUserEntityType.CreateAnnotations(bookUser);
+            BookingRecordEntityType.CreateAnnotations(bookingRecord);
             BulkChangeRecordEntityType.CreateAnnotations(bulkChangeRecord);
             CauseNoteRecordEntityType.CreateAnnotations(causeNoteRecord);
             ChannelRecordEntityType.CreateAnnotations(channelRecord);
@@ -211,7 +215,9 @@ namespace EvenSplit.Books.Compiled
             HolidayRecordEntityType.CreateAnnotations(holidayRecord);
             ImportRecordEntityType.CreateAnnotations(importRecord);
             InboxEventRecordEntityType.CreateAnnotations(inboxEventRecord);
+            JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
             MembershipRecordEntityType.CreateAnnotations(membershipRecord);
+            MonthCloseRecordEntityType.CreateAnnotations(monthCloseRecord);
             NotedInvoiceRecordEntityType.CreateAnnotations(notedInvoiceRecord);
             OfferPathRecordEntityType.CreateAnnotations(offerPathRecord);
             OfferStepRecordEntityType.CreateAnnotations(offerStepRecord);

@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.OutsideLineRecord",
                 typeof(OutsideLineRecord),
                 baseEntityType,
-                propertyCount: 22,
+                propertyCount: 23,
                 unnamedIndexCount: 3,
                 namedIndexCount: 1,
                 keyCount: 1);
@@ -102,6 +102,13 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(OutsideLineRecord).GetProperty("ImportId", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(OutsideLineRecord).GetField("<ImportId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
+
+            var journalOn = runtimeEntityType.AddProperty(
+                "JournalOn",
+                typeof(DateOnly?),
+                propertyInfo: typeof(OutsideLineRecord).GetProperty("JournalOn", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(OutsideLineRecord).GetField("<JournalOn>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var kind = runtimeEntityType.AddProperty(
                 "Kind",

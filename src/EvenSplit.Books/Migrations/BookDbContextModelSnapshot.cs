@@ -551,6 +551,69 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AspNetUsers", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.BookingRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Channel")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ChannelFee")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("ForPeriod")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Goods")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("OrderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ProcessingFee")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Processor")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Rebate")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Refund")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Shipping")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Tax")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ForPeriod")
+                        .HasFilter("ForPeriod IS NOT NULL");
+
+                    b.HasIndex("OrderId");
+
+                    b.HasIndex("Period", "On");
+
+                    b.ToTable("Bookings");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.BulkChangeRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1227,6 +1290,24 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Inbox");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.JournalAccountRecord", b =>
+                {
+                    b.Property<string>("Account")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Account");
+
+                    b.ToTable("JournalAccounts");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1257,6 +1338,65 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("PayeeId");
 
                     b.ToTable("Memberships");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.MonthCloseRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ClosedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ClosedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ConfirmedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ConfirmedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HashBefore")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsWithdrawn")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("OpenedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("OpenedBecause")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OpenedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OpenedConfirmedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Proof")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Period")
+                        .IsUnique()
+                        .HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
+
+                    b.ToTable("MonthCloses");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.NotedInvoiceRecord", b =>
@@ -1703,6 +1843,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<int>("ImportId")
                         .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly?>("JournalOn")
+                        .HasColumnType("TEXT");
 
                     b.Property<int>("Kind")
                         .HasColumnType("INTEGER");

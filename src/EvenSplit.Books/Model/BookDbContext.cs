@@ -91,6 +91,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<SessionRecord> Sessions => Set<SessionRecord>();
     public DbSet<BookCheckRecord> BookChecks => Set<BookCheckRecord>();
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
+    public DbSet<BookingRecord> Bookings => Set<BookingRecord>();
+    public DbSet<MonthCloseRecord> MonthCloses => Set<MonthCloseRecord>();
+    public DbSet<JournalAccountRecord> JournalAccounts => Set<JournalAccountRecord>();
     public DbSet<OutsideLineRecord> OutsideLines => Set<OutsideLineRecord>();
     public DbSet<StatementRecord> BankStatements => Set<StatementRecord>();
     public DbSet<AwaitedRecord> Awaited => Set<AwaitedRecord>();
@@ -153,6 +156,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigurePayRuns(model);
         ConfigureChecks(model);
         ConfigureReconcile(model);
+        ConfigureJournal(model);
         // Said here, as the base class has passkeys only where its options ask for them, and a command of the machine has none.
         model.Entity<IdentityUserPasskey<string>>(passkey =>
         {
@@ -177,6 +181,19 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<QuarantinedRowRecord>().HasIndex(r => new { r.State, r.ImportId, r.Row });
         model.Entity<QuarantinedRowRecord>().HasIndex(r => r.WaitsForOrder).HasFilter("WaitsForOrder IS NOT NULL AND State = 0");
         model.Entity<QuarantinedRowRecord>().HasOne<ImportRecord>().WithMany().HasForeignKey(r => r.ImportId);
+    }
+
+    private static void ConfigureJournal(ModelBuilder model)
+    {
+        model.Entity<BookingRecord>(booking =>
+        {
+            booking.Ignore(b => b.Charged);
+            booking.HasIndex(b => b.OrderId);
+            booking.HasIndex(b => new { b.Period, b.On });
+            booking.HasIndex(b => b.ForPeriod).HasFilter("ForPeriod IS NOT NULL");
+        });
+        model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
+        model.Entity<JournalAccountRecord>().HasKey(a => a.Account);
     }
 
     private static void ConfigureReconcile(ModelBuilder model)

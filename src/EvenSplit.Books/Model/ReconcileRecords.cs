@@ -21,6 +21,8 @@ public sealed class OutsideLineRecord
     public MovementKind Kind { get; set; }
     /// <summary>Settled, booked, or the last day it is about.</summary>
     public DateOnly On { get; set; }
+    /// <summary>Its day in the journal of the book where that is another than <see cref="On"/>: it came after its month was closed.</summary>
+    public DateOnly? JournalOn { get; set; }
     /// <summary>As it names it; null where it names none.</summary>
     public string? Order { get; set; }
     /// <summary>Of a partner's line that is of a span of days: its first.</summary>

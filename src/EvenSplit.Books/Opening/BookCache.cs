@@ -7,6 +7,7 @@ namespace EvenSplit.Books;
 /// <summary>A book as it stands: its record, its rulebook and the names of what the ids mean.</summary>
 /// <param name="Plans">Of the products that have a price or a payment plan.</param>
 /// <param name="WithTargets">Agreements on which something can be reached.</param>
+/// <param name="ClosedMonths">By number.</param>
 public sealed record OpenedBook(
     BookRecord Record,
     Rulebook Rules,
@@ -15,7 +16,8 @@ public sealed record OpenedBook(
     IReadOnlyDictionary<string, string> ProductNames,
     IReadOnlyDictionary<string, string> ChannelNames,
     IReadOnlyDictionary<ProductId, SellingPlan> Plans,
-    IReadOnlyCollection<AgreementId> WithTargets)
+    IReadOnlyCollection<AgreementId> WithTargets,
+    IReadOnlySet<int> ClosedMonths)
 {
     public Currency Currency => Rules.Policy.Currency;
     public BookTime Time => Rules.Policy.Time;
@@ -23,7 +25,10 @@ public sealed record OpenedBook(
     public ProgressTracks Progress { get; } = new(Rules, WithTargets);
 
     /// <summary>The same book under other rules.</summary>
-    public OpenedBook Under(Rulebook rules) => new(Record, rules, PayeeNames, AgreementNames, ProductNames, ChannelNames, Plans, WithTargets);
+    public OpenedBook Under(Rulebook rules) => new(Record, rules, PayeeNames, AgreementNames, ProductNames, ChannelNames, Plans, WithTargets, ClosedMonths);
+
+    /// <summary>Whether a month was closed by two persons: nothing is posted in it.</summary>
+    public bool IsClosed(Period month) => ClosedMonths.Contains(month.Number);
 
     /// <summary>An instant in the book's zone, to the minute: "3 Nov 2026 09:15".</summary>
     public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Time.Zone).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture);

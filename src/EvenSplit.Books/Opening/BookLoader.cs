@@ -13,6 +13,12 @@ internal static class StandingVersion
         db.AgreementVersions.AsNoTracking().Where(v => !db.WithdrawnVersions.Any(w => w.VersionId == v.Id));
 }
 
+internal static class ClosedMonth
+{
+    /// <summary>Numbers of the months that two persons have closed and nobody has opened again.</summary>
+    public static IQueryable<int> ClosedMonths(this BookDbContext db) => db.MonthCloses.Where(c => c.ConfirmedBy != null && c.OpenedConfirmedBy == null && !c.IsWithdrawn).Select(c => c.Period);
+}
+
 /// <summary>Builds the rulebook from what the database holds.</summary>
 internal static class BookLoader
 {
@@ -41,7 +47,8 @@ internal static class BookLoader
             products.ToDictionary(p => p.Id, p => p.Name),
             channels.ToDictionary(c => c.Id, c => c.Name),
             products.Where(p => p.PricePlan.Length + p.PaymentPlan.Length > 0).ToDictionary(p => new ProductId(p.Id), PlanOf),
-            db.Targets.AsNoTracking().Select(t => t.AgreementId).Distinct().AsEnumerable().Select(a => new AgreementId(a)).ToHashSet());
+            db.Targets.AsNoTracking().Select(t => t.AgreementId).Distinct().AsEnumerable().Select(a => new AgreementId(a)).ToHashSet(),
+            db.ClosedMonths().ToHashSet());
     }
 
     private static IEnumerable<Processor> Processors(BookDbContext db)

@@ -1,9 +1,10 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
 
-/// <summary>Finds again what belongs together wherever something has changed; the database notes where that is. Each portion is one transaction.</summary>
+/// <summary>Finds again what belongs together wherever something has changed, and books what an order has come to; the database notes where that is. Each portion is one transaction.</summary>
 public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clock, TakeTheirs theirs) : IUseCase
 {
     private const int Portion = 2_000;
@@ -35,7 +36,11 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
         using var transaction = db.BeginUnlessBegun();
         EndWaits();
         var names = db.OrdersToMatch.AsNoTracking().OrderBy(o => o.Order).Take(Portion).Select(o => o.Order).ToArray();
-        if (names.Length > 0) new ProcessorMatches(db, cache.Get(db), clock.Today).Find(names);
+        if (names.Length > 0)
+        {
+            new OrderBookings(db, cache.Get(db), clock.Today).Book(names);
+            new ProcessorMatches(db, cache.Get(db), clock.Today).Find(names);
+        }
         transaction?.Commit();
         return names.Length > 0;
     }

@@ -9,6 +9,15 @@ public enum MovementKind { Sale, Refund, Chargeback, Fee, Payout }
 /// <param name="On">In the book's zone.</param>
 public sealed record Movement(MovementKind Kind, string Id, DateTimeOffset At, DateOnly On, long Gross, long Fee)
 {
+    /// <summary>What of the gross is goods, net.</summary>
+    public long Goods { get; init; }
+
+    /// <summary>What of the gross is shipping, net.</summary>
+    public long Shipping { get; init; }
+
+    /// <summary>What of the gross is tax, of goods and of shipping.</summary>
+    public long Tax => Gross - Goods - Shipping;
+
     /// <summary><c>sale:ORDER</c>, <c>refund:REFUND</c> or <c>chargeback:REFUND</c>.</summary>
     public string Ours(OrderId order) => Kind switch
     {
@@ -26,21 +35,30 @@ public static class Movements
 
     /// <summary>Of an order that is paid, no test and names a processor; of any other nothing. Those with gross and fee both 0 are none.</summary>
     /// <returns>By their instants, then ids; the sale first.</returns>
-    public static IReadOnlyList<Movement> Of(Rulebook rules, Order order, IEnumerable<Refund> refunds)
+    public static IReadOnlyList<Movement> Of(Rulebook rules, Order order, IEnumerable<Refund> refunds) =>
+        order.Processor is null ? [] : [.. OfAny(rules, order, refunds).Where(m => m.Gross != 0 || m.Fee != 0)];
+
+    /// <summary>What an order and its refunds move, at a processor or directly; nothing of a test or one that is not paid. The sale is always there.</summary>
+    /// <returns>By their instants, then ids; the sale first.</returns>
+    public static IReadOnlyList<Movement> OfAny(Rulebook rules, Order order, IEnumerable<Refund> refunds)
     {
-        if (order is not { IsTest: false, PaidAt: { } paidAt, Processor: not null }) return [];
+        if (order is not { IsTest: false, PaidAt: { } paidAt }) return [];
         var figures = OrderWaterfall.WorkOut(rules, order, attributed: false, []);
-        var movements = new List<Movement> { OfSale(rules.Policy.Time, paidAt, figures.Charged, figures.ProcessingFee) };
+        var movements = new List<Movement> { OfSale(rules.Policy.Time, paidAt, figures.Charged, figures.ProcessingFee) with { Goods = figures.GoodsNet, Shipping = figures.ShippingNet } };
         var left = new WhatIsLeft(rules, order, figures);
         foreach (var refund in refunds.OrderBy(r => BookEvents.Moment.Of(r, order)))
         {
-            var (before, returnedBefore) = (left.MoneyLeft, left.FeesReturned);
+            var (before, goodsBefore, shippingBefore, returnedBefore) = (left.MoneyLeft, left.GoodsLeft, left.ShippingLeft, left.FeesReturned);
             left.Take(refund);
             var at = refund.TakesEffectAt(paidAt);
             movements.Add(new Movement(
                 refund.Kind == RefundKind.Chargeback ? MovementKind.Chargeback : MovementKind.Refund, refund.Id.Value, at, rules.Policy.Time.DateOf(at),
-                left.MoneyLeft - before, refund.DisputeFee - (left.FeesReturned - returnedBefore)));
+                left.MoneyLeft - before, refund.DisputeFee - (left.FeesReturned - returnedBefore))
+            {
+                Goods = left.GoodsLeft - goodsBefore,
+                Shipping = left.ShippingLeft - shippingBefore,
+            });
         }
-        return [.. movements.Where(m => m.Gross != 0 || m.Fee != 0)];
+        return movements;
     }
 }

@@ -29,7 +29,15 @@ internal sealed class WhatIsLeft
     }
 
     /// <summary>What of the charged sum was not given back: goods, shipping and the taxes on both.</summary>
-    public long MoneyLeft => _goods.Sum() + _tax.Sum() + _shipping + _shippingTax;
+    public long MoneyLeft => GoodsLeft + TaxLeft + _shipping;
+
+    public long GoodsLeft => _goods.Sum();
+
+    /// <summary>Of goods and of shipping.</summary>
+    public long TaxLeft => _tax.Sum() + _shippingTax;
+
+    /// <summary>Net.</summary>
+    public long ShippingLeft => _shipping;
 
     /// <summary>What of the processing fee the processor has given back.</summary>
     public long FeesReturned => _feesReturned;

@@ -1,0 +1,84 @@
+using EvenSplit.Books.Journal;
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Proofs;
+
+/// <summary>Clearing and bank accounts of the journal, as they stand now, held against what the benches show open (reconcile contract, sections 5 and 6).</summary>
+internal sealed class AccountProof(BookDbContext db, OpenedBook book)
+{
+    private readonly OutsideTransactions _outside = new(db, book);
+
+    public IEnumerable<ProofLine> Lines() => Clearing().Concat(Bank());
+
+    /// <summary>A processor's account: what sales put into it and settlements took out, against what no line has shown yet and what differs.</summary>
+    private IEnumerable<ProofLine> Clearing()
+    {
+        var journal = new Dictionary<(string Processor, string Currency), long>();
+        void Add(Dictionary<(string, string), long> sums, string processor, string currency, long amount) => sums[(processor, currency)] = sums.GetValueOrDefault((processor, currency)) + amount;
+        foreach (var sum in db.Bookings.Where(b => b.Processor != "").GroupBy(b => new { b.Processor, b.Currency }).Select(g => new { g.Key.Processor, g.Key.Currency, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) })) Add(journal, sum.Processor, sum.Currency, sum.Net);
+        var shown = new Dictionary<(string Processor, string Currency), long>();
+        foreach (var sum in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) })) Add(shown, sum.Source, sum.Currency, sum.Net);
+        // What settlements took out of it, and what of their lines does not agree with ours.
+        foreach (var s in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors).GroupBy(l => new { l.Source, l.Currency }).Select(g => new
+        {
+            g.Key.Source,
+            g.Key.Currency,
+            OutOfIt = g.Sum(l => l.Kind == MovementKind.Fee || l.Kind == MovementKind.Payout ? l.Fee - l.Gross : 0),
+            Theirs = g.Sum(l => l.Kind == MovementKind.Fee || l.Kind == MovementKind.Payout ? 0 : l.Gross - l.Fee),
+        }).ToArray())
+        {
+            var processor = _outside.ProcessorOf(s.Source);
+            Add(journal, processor, s.Currency, -s.OutOfIt);
+            // What of a settlement is not paid out stays in clearing.
+            Add(shown, processor, s.Currency, s.Theirs - s.OutOfIt);
+        }
+        foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0)).ToArray())
+        {
+            foreach (var (currency, amount) in _outside.StandingOf(line)) Add(shown, _outside.ProcessorOf(line), currency.Code, amount);
+        }
+        foreach (var s in _outside.Accepted())
+        {
+            if (s.LineId is { } id)
+            {
+                var line = db.OutsideLines.AsNoTracking().Single(l => l.Id == id);
+                foreach (var (currency, amount) in _outside.StandingOf(line))
+                {
+                    Add(journal, _outside.ProcessorOf(line), currency.Code, -amount);
+                    Add(shown, _outside.ProcessorOf(line), currency.Code, -amount);
+                }
+            }
+            else if (db.Awaited.AsNoTracking().FirstOrDefault(a => a.Bench == Bench.Processors && a.Ours == s.Ours) is { } awaited)
+            {
+                Add(journal, awaited.Source, awaited.Currency, awaited.Fee - awaited.Gross);
+                Add(shown, awaited.Source, awaited.Currency, awaited.Fee - awaited.Gross);
+            }
+        }
+        return journal.Keys.Union(shown.Keys).OrderBy(k => k.Processor, StringComparer.Ordinal).ThenBy(k => k.Currency, StringComparer.Ordinal)
+            .Select(k => new ProofLine(ProofChecks.Clearing, k.Processor, k.Currency, journal.GetValueOrDefault(k), shown.GetValueOrDefault(k)));
+    }
+
+    /// <summary>Accounts of which there is a statement: what the journal has, against the last balance less what is open on the bench and with what no statement has shown yet.</summary>
+    private IEnumerable<ProofLine> Bank()
+    {
+        var last = db.BankStatements.AsNoTracking().Where(s => s.Closing != null).AsEnumerable().GroupBy(s => (s.Account, s.Currency)).Select(g => g.OrderBy(s => s.First).ThenBy(s => s.Last).ThenBy(s => s.Id).Last()).ToArray();
+        if (last.Length == 0) yield break;
+        var booked = new Dictionary<string, long>();
+        foreach (var posting in _outside.Bank(DateOnly.MinValue, DateOnly.MaxValue).SelectMany(t => t.Postings).Where(p => p.Account == JournalAccount.Bank(p.Amount.Currency.Code)))
+        {
+            booked[posting.Amount.Currency.Code] = booked.GetValueOrDefault(posting.Amount.Currency.Code) + posting.Amount.Minor;
+        }
+        var gaps = _outside.OpenGaps().GroupBy(p => p.Amount.Currency.Code).ToDictionary(g => g.Key, g => g.Sum(p => p.Amount.Minor));
+        // What stands on a line that is open is not shown: only what was settled is in the journal.
+        var shown = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank && l.State != MatchState.Open && l.Ours != null).AsEnumerable().SelectMany(OutsideTransactions.Ours).ToHashSet(StringComparer.Ordinal);
+        foreach (var currency in last.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal))
+        {
+            var confirmed = db.Remittances.AsNoTracking().Where(r => r.Currency == currency.Key && r.PaidOn != null && r.State == RemittanceState.Confirmed && r.Method != PayoutMethod.StoreCredit)
+                .Select(r => new { Reference = r.EndToEnd ?? r.Reference, r.Paid }).ToArray();
+            var open = db.OutsideLines.Where(l => l.Bench == Bench.Bank && l.Currency == currency.Key && l.State == MatchState.Open).Sum(l => l.Gross);
+            var notShown = confirmed.Where(r => !shown.Contains($"remittance:{r.Reference}")).Sum(r => r.Paid);
+            yield return new(ProofChecks.Bank, "", currency.Key, booked.GetValueOrDefault(currency.Key) - confirmed.Sum(r => r.Paid), currency.Sum(s => s.Closing!.Value) - open - gaps.GetValueOrDefault(currency.Key) - notShown);
+        }
+    }
+}
