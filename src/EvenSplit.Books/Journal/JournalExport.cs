@@ -29,10 +29,15 @@ public sealed class JournalExport(BookDbContext db, BookCache cache, BookJournal
     public void WriteCsv(DateOnly? from, DateOnly? to, TextWriter output) => JournalText.WriteCsv(output, Names(), journal.Between(from, to));
 
     /// <summary>Every account with what it came to; what was before the first day is its opening.</summary>
-    public IReadOnlyList<AccountSum> TrialBalance(DateOnly? from, DateOnly? to)
+    public IReadOnlyList<AccountSum> TrialBalance(DateOnly? from, DateOnly? to) => Sums(journal.Between(null, to), from);
+
+    /// <summary>What moved in each account over some days; what was before is left out, so that it costs what those days hold.</summary>
+    public IReadOnlyList<AccountSum> Movements(DateOnly from, DateOnly to) => Sums(journal.Between(from, to), from);
+
+    private static IReadOnlyList<AccountSum> Sums(IEnumerable<JournalTransaction> transactions, DateOnly? from)
     {
         var sums = new Dictionary<(string Account, string Currency), (long Opening, long Debit, long Credit)>();
-        foreach (var transaction in journal.Between(null, to))
+        foreach (var transaction in transactions)
         {
             var isBefore = transaction.On < from;
             foreach (var posting in transaction.Postings)

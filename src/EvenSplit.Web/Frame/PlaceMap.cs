@@ -47,7 +47,7 @@ internal static class PlaceMap
         ]),
         new("books", "Books",
         [
-            new("books", "Entries", 1), new("books/check", "Check", 1), new("books/record", "Record", 2), new("pay/mail", "Mail", 2),
+            new("books", "Entries", 1), new("books/journal", "Journal", 1), new("books/proof", "Proof", 2), new("books/check", "Check", 2), new("books/record", "Record", 3), new("pay/mail", "Mail", 3),
         ]),
     ];
 

@@ -17,7 +17,7 @@ internal sealed class DownloadsOnRecord(AuditLog audit) : IPageFilter
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
-        if (context.Result is not (FileResult or CsvDownload)) return;
+        if (context.Result is not (FileResult or CsvDownload or TextDownload)) return;
         var request = context.HttpContext.Request;
         audit.NoteAlone(context.HttpContext.User.DisplayName(), "take a file away", request.Path + request.QueryString);
     }

@@ -1,0 +1,49 @@
+using EvenSplit.Books.Proofs;
+using EvenSplit.Books.Reconcile;
+using EvenSplit.Core;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>A check in one currency, payees together.</summary>
+/// <param name="Currency">Null where it counts.</param>
+/// <param name="Failing">The payees, or other parts, for which it does not hold.</param>
+public sealed record ProofRow(string Check, Currency? Currency, long Left, long Right, int Of, IReadOnlyList<ProofLine> Failing);
+
+/// <summary>The proof of a month: a line per check with both figures, and the way to what is behind it.</summary>
+public sealed class ProofPage(MonthProof proof, FindMatches matches) : BookPage
+{
+    public ProofView Proof { get; private set; } = null!;
+
+    public bool IsBehind { get; private set; }
+
+    public IReadOnlyList<ProofRow> Rows => [.. Proof.Lines.GroupBy(l => (l.Check, l.Currency)).Select(g => new ProofRow(
+        g.Key.Check, g.Key.Currency.Length == 0 ? null : Currency.Of(g.Key.Currency), g.Sum(l => l.Left), g.Sum(l => l.Right), g.Count(l => l.Payee.Length > 0), [.. g.Where(l => !l.Holds)]))];
+
+    public void OnGet() => Show();
+
+    public override void Show() => (Proof, IsBehind) = (proof.Of(Period), matches.IsWaiting);
+
+    public IActionResult OnGetCsv() => new TextDownload($"proof-{Period}.csv", "text/csv", text => MonthProof.Write(proof.Of(Period), text));
+
+    public string Local(DateTimeOffset at) => Book.Local(at);
+
+    public string NameOf(string payee) => Book.PayeeName(payee);
+
+    /// <summary>Where what is behind a check is seen.</summary>
+    public string LinkTo(string check) => $"/{Period}/" + check switch
+    {
+        ProofChecks.Earnings or ProofChecks.Opening => "people",
+        ProofChecks.Sums => "books",
+        ProofChecks.WorkedOut => "books/check",
+        ProofChecks.Charged => "sales",
+        ProofChecks.RunOutcome => "pay/results",
+        ProofChecks.Journal => "books/journal",
+        ProofChecks.Clearing => "pay/bench",
+        ProofChecks.Bank => "pay/bench/bank",
+        _ => "pay",
+    };
+
+    public static string Figure(ProofRow row, long figure) => row.Currency is { } currency ? MoneyWords.Figure(figure, currency) : MoneyWords.Count(figure);
+}
