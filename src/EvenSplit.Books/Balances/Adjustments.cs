@@ -63,6 +63,7 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
 
     internal void Add(string reference, string payee, DateOnly on, Money amount, AdjustmentKind kind, string note, string by)
     {
+        cache.Get(db).DemandOpen(on, "On");
         db.Adjustments.Add(new AdjustmentRecord
         {
             Reference = reference,
@@ -83,6 +84,7 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
     {
         var adjustment = db.Adjustments.Known(a => a.Id == id);
         if (adjustment.Kind is AdjustmentKind.Returned or AdjustmentKind.WriteOff) throw new RefusedException("This was posted by the book, for a payment that came back or a balance that two persons gave up; post a correction instead.");
+        cache.Get(db).DemandOpen(adjustment.On);
         if (adjustment.RunId is not null) throw new RefusedException("A locked run has taken this adjustment; post a correction instead.");
         db.Adjustments.Remove(adjustment);
         audit.Note(by, "take back an adjustment", $"{adjustment.Payee}: {adjustment.Note}");

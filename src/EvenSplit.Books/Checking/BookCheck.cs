@@ -103,6 +103,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         Made(lines, "Sums of entries", kept.Entries);
         Made(lines, "Runs", () => [runs.Runs()]);
         Made(lines, "Payment files", () => [runs.Files()]);
+        Made(lines, "Closed months", () => [MonthHash.Check(db)]);
     }
 
     /// <summary>A book that is damaged may stop a comparison half way; that is found as much as a figure that differs.</summary>

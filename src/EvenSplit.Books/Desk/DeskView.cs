@@ -12,7 +12,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Benches, Close }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Benches, Close, CloseMonth }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -116,6 +116,10 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balance
         yield return new Step(
             StepKind.Close, state == RunState.Closed ? StepState.Done : paying && unpaid == 0 ? StepState.Next : StepState.Later,
             state == RunState.Closed ? "The run is closed" : "Close the run", id);
+        var close = db.MonthCloses.AsNoTracking().SingleOrDefault(c => c.Period == period.Number && c.OpenedConfirmedBy == null && !c.IsWithdrawn);
+        yield return new Step(
+            StepKind.CloseMonth, close?.ConfirmedBy is not null ? StepState.Done : close is not null ? StepState.Next : state == RunState.Closed && open == 0 && waiting == 0 ? StepState.Next : StepState.Later,
+            close is null ? $"Prove {period.Name} and close it" : close.ConfirmedBy is { } confirmed ? $"{period.Name} is closed, by {close.ClosedBy} and {confirmed}" : $"{close.ClosedBy} closed {period.Name}: have somebody else confirm");
     }
 
     private static StepState At(RunState? state, RunState when) =>

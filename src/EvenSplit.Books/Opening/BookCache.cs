@@ -30,6 +30,15 @@ public sealed record OpenedBook(
     /// <summary>Whether a month was closed by two persons: nothing is posted in it.</summary>
     public bool IsClosed(Period month) => ClosedMonths.Contains(month.Number);
 
+    /// <summary>The day itself, or today where its month is closed.</summary>
+    public DateOnly OpenDay(DateOnly on, DateOnly today) => IsClosed(Period.Of(on)) ? today : on;
+
+    /// <exception cref="RefusedException">The month of a day somebody has typed is closed.</exception>
+    internal void DemandOpen(DateOnly on, string? field = null)
+    {
+        if (IsClosed(Period.Of(on))) throw new RefusedException($"{Period.Of(on).Name} is closed: nothing of it changes any more. Give a day of a month that is open.", field);
+    }
+
     /// <summary>An instant in the book's zone, to the minute: "3 Nov 2026 09:15".</summary>
     public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Time.Zone).ToString("d MMM yyyy HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 

@@ -4,7 +4,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>Notes payments made by hand, one or many, with what shows them; takes a note back until the run is closed.</summary>
-public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace place, PaymentDoubts doubts, AuditLog audit) : IUseCase
+public sealed class HandPayments(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, PaymentDoubts doubts, AuditLog audit) : IUseCase
 {
     public const int MostEvidenceBytes = 5 * 1024 * 1024;
 
@@ -20,6 +20,7 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
         if (remittances.Count == 0) throw new RefusedException("Mark at least one payment.", "Reference");
         if (paidOn > clock.Today) throw new RefusedException($"{paidOn.InWords()} lies ahead; give the date the money left.", "PaidOn");
         if (paidOn < record.AsOf) throw new RefusedException($"{paidOn.InWords()} is before the run's date, {record.AsOf.InWords()}.", "PaidOn");
+        cache.Get(db).DemandOpen(paidOn, "PaidOn");
         if (string.IsNullOrWhiteSpace(reference)) throw new RefusedException("Give the reference under which the bank or wallet shows the payment.", "Reference");
         foreach (var remittance in db.Remittances.Where(r => r.RunId == run && remittances.Contains(r.Id)))
         {
@@ -43,6 +44,7 @@ public sealed class HandPayments(BookDbContext db, BookClock clock, BookPlace pl
         var remittance = db.Remittances.Known(r => r.RunId == run && r.Id == remittanceId);
         if (remittance.State != RemittanceState.Confirmed) throw new RefusedException("This payment is not marked paid.");
         if (remittance.FileId is not null) throw new RefusedException("The bank or wallet said this was paid; only they can say otherwise.");
+        cache.Get(db).DemandOpen(remittance.PaidOn!.Value);
         (remittance.State, remittance.PaidOn, remittance.Reference, remittance.Evidence) = (RemittanceState.Ready, null, null, null);
         audit.Note(by, $"undo the payment of {remittance.Payee} in", PayRunSteps.Name(record));
         db.SaveChanges();

@@ -25,6 +25,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.BeginUnlessBegun();
         if (asOf > clock.Today) throw new RefusedException($"{asOf.InWords()} lies ahead: a run takes what has cleared by then, and more may still come.", "AsOf");
+        cache.Get(db).DemandOpen(asOf, "AsOf");
         if (db.PayRuns.FirstOrDefault(r => r.State == RunState.Gathering) is { } other)
         {
             throw new RefusedException($"The run as of {other.AsOf.InWords()} is still gathering; lock it or discard it first.", "AsOf");
@@ -71,6 +72,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.BeginUnlessBegun();
         var run = InState(id, RunState.Gathering, "This run is locked already.");
+        cache.Get(db).DemandOpen(run.AsOf);
         if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after a change; wait until that is done, then lock.");
         var book = cache.Get(db);
         var standings = Standings.Of(db, book, run.AsOf, run.Payees);
@@ -108,6 +110,7 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
     {
         using var transaction = db.Database.BeginTransaction();
         var run = InState(id, RunState.Locked, "Only a run that is locked, and not approved, can be unlocked.");
+        cache.Get(db).DemandOpen(run.AsOf, "Reason");
         if (string.IsNullOrWhiteSpace(reason)) throw new RefusedException("Say why it is unlocked; it stands in the log beside your name.", "Reason");
         if (db.PayRuns.FirstOrDefault(r => r.State == RunState.Gathering) is { } other) throw new RefusedException($"The run as of {other.AsOf.InWords()} is gathering; lock it or discard it first.", "Reason");
         if (db.PayRuns.AsNoTracking().Where(r => r.Id > id && r.State > RunState.Gathering).AsEnumerable().FirstOrDefault(r => run.Payees is null || r.Payees is null || r.Payees.Intersect(run.Payees).Any()) is { } later)

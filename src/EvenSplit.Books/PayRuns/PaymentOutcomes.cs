@@ -9,13 +9,15 @@ namespace EvenSplit.Books.PayRuns;
 /// Does what a message says became of payments. What came back is owed again at once where the message is sure; of any other a second person says first
 /// that it is so.
 /// </summary>
-public sealed class PaymentOutcomes(BookDbContext db, BookClock clock, OwedAgain owed, PaymentDoubts doubts) : IUseCase
+public sealed class PaymentOutcomes(BookDbContext db, BookCache cache, BookClock clock, OwedAgain owed, PaymentDoubts doubts) : IUseCase
 {
     /// <summary>Adds the record of the message; the caller saves.</summary>
     /// <exception cref="RefusedException">It says another amount than was sent, or is about payments that went another way.</exception>
     internal PaymentMessageRecord Apply(PaymentMessage message, string fileName, string by, bool isSure)
     {
-        var results = message.Results.SelectMany(OfFile).ToArray();
+        var book = cache.Get(db);
+        // What a closed month would have had is of today.
+        var results = message.Results.SelectMany(OfFile).Select(r => r.On is { } on ? r with { On = book.OpenDay(on, clock.Today) } : r).ToArray();
         var references = results.Select(r => r.Reference).Distinct().ToArray();
         var remittances = db.Remittances.Where(r => references.Contains(r.EndToEnd!)).OrderBy(r => r.Id).ToLookup(r => r.EndToEnd!);
         var runs = db.PayRuns.Where(r => db.Remittances.Any(m => m.RunId == r.Id && references.Contains(m.EndToEnd!))).ToDictionary(r => r.Id);

@@ -10,9 +10,10 @@ internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnl
     /// <param name="newRefunds">Refunds that have just come in: what they post carries their own date.</param>
     /// <param name="isNatural">Whether everything carries its own date: what was never calculated before has posted nothing that could be corrected.</param>
     /// <param name="heldBack">As <see cref="HeldLines"/> has it.</param>
+    /// <param name="isClosed">Whether a month is closed: what would be of it is posted today instead (reconcile contract, section 7).</param>
     /// <param name="today">The date of every other difference, in the book's zone.</param>
     public static EntryDifferences Of(
-        HeldOrder held, OrderOutcome outcome, IReadOnlySet<long>? newRefunds, bool isNatural, IReadOnlySet<(long Order, int Line, string Payee, string Agreement)> heldBack, DateOnly today)
+        HeldOrder held, OrderOutcome outcome, IReadOnlySet<long>? newRefunds, bool isNatural, IReadOnlySet<(long Order, int Line, string Payee, string Agreement)> heldBack, Func<Period, bool> isClosed, DateOnly today)
     {
         var refundKeys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
         var numbers = held.Record.LineNumbers();
@@ -23,7 +24,7 @@ internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnl
         {
             long? refundKey = entry.Refund is { } id ? refundKeys[id] : null;
             var byItself = isNatural || (refundKey is { } key && newRefunds?.Contains(key) == true);
-            var whole = ToRecord(held.Record.Id, numbers[entry.Line.Value], entry, refundKey, byItself ? entry.PostedOn : today);
+            var whole = ToRecord(held.Record.Id, numbers[entry.Line.Value], entry, refundKey, byItself && !isClosed(Period.Of(entry.PostedOn)) ? entry.PostedOn : today);
             // What is held back by hand clears on no day until it is let go.
             if (heldBack.Contains((whole.OrderId, whole.LineNumber, whole.Payee, whole.Agreement))) whole.ClearsOn = null;
             var slot = PostedKey.Of(whole);

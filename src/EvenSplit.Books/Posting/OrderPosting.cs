@@ -121,7 +121,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
             if (!isNew && outcome.WriteFigures(record, book.Rules, open, order.Refunds.Count > 0)) records.Add(record);
             totals.Move(order.Counted, TotalsChange.Of(record));
-            var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, today);
+            var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, book.IsClosed, today);
             entries.AddRange(differences.New);
             redated.AddRange(differences.Redated);
             if ((before.Status, before.AttributedTo) != (record.Status, record.AttributedTo)) reattributed.Add(record.OrderId);

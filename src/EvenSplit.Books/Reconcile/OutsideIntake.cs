@@ -88,6 +88,7 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
             if (!known.TryGetValue((line.Source, line.LineId), out var held))
             {
                 (line.Id, line.ImportId) = (next++, import.Id);
+                if (bench != Bench.Partners && book.IsClosed(Period.Of(line.On))) line.JournalOn = today;
                 known[(line.Source, line.LineId)] = line;
                 added.Add(line);
             }

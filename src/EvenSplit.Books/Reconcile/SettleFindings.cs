@@ -18,7 +18,7 @@ public sealed record BenchRow(long? Line, string? Ours)
 }
 
 /// <summary>Settles what does not agree, each way with who, when and why, and undoes it (reconcile contract, sections 2 to 4). Fees are taken by <see cref="TakeTheirs"/>.</summary>
-public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs theirs, FindMatches matches, AuditLog audit) : IUseCase
+public sealed class SettleFindings(BookDbContext db, BookCache cache, BookClock clock, TakeTheirs theirs, FindMatches matches, AuditLog audit) : IUseCase
 {
     /// <summary>Lets differences stand; what they come to is of the house.</summary>
     /// <exception cref="RefusedException">No reason was given.</exception>
@@ -73,7 +73,9 @@ public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs
         foreach (var row in rows)
         {
             var line = row.Line is { } id ? db.OutsideLines.AsNoTracking().Known(l => l.Id == id && l.Bench == bench) : null;
+            if (line is not null) DemandOpen(line);
             var ended = EndSettlings(row.Line, row.Ours, by);
+            if (ended.Any(s => cache.Get(db).IsClosed(Period.Of(cache.Get(db).Time.DateOf(s.At))))) throw new RefusedException("This was settled in a month that is closed: nothing of it changes any more.");
             if (ended.Count == 0) throw new RefusedException("Nothing of it was settled by somebody.");
             audit.Note(by, "undo a settling", line is null ? row.Ours! : $"{line.LineId} of {line.Source}");
             db.SaveChanges();
@@ -137,6 +139,12 @@ public sealed class SettleFindings(BookDbContext db, BookClock clock, TakeTheirs
         By = by,
         At = clock.GetUtcNow(),
     });
+
+    /// <exception cref="RefusedException">The line is of a month that is closed.</exception>
+    private void DemandOpen(OutsideLineRecord line)
+    {
+        if (line.Bench != Bench.Partners) cache.Get(db).DemandOpen(line.JournalOn ?? line.On);
+    }
 
     private List<SettlingRecord> EndSettlings(long? line, string? ours, string by)
     {

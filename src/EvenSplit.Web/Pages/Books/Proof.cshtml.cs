@@ -1,3 +1,4 @@
+using EvenSplit.Books.Model;
 using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
@@ -12,8 +13,22 @@ namespace EvenSplit.Web.Pages;
 public sealed record ProofRow(string Check, Currency? Currency, long Left, long Right, int Of, IReadOnlyList<ProofLine> Failing);
 
 /// <summary>The proof of a month: a line per check with both figures, and the way to what is behind it.</summary>
-public sealed class ProofPage(MonthProof proof, FindMatches matches) : BookPage
+public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatches matches) : BookPage
 {
+    internal override string? About => $"month:{Period}";
+
+    /// <summary>How the month stands; null where it is open.</summary>
+    public MonthCloseRecord? Standing { get; private set; }
+
+    public IReadOnlyList<CloseBlock> Blocks { get; private set; } = [];
+
+    public IReadOnlyList<CameLater> CameAfter { get; private set; } = [];
+
+    public IReadOnlyList<MonthCloseRecord> History { get; private set; } = [];
+
+    [BindProperty]
+    public string Reason { get; set; } = "";
+
     public ProofView Proof { get; private set; } = null!;
 
     public bool IsBehind { get; private set; }
@@ -23,7 +38,32 @@ public sealed class ProofPage(MonthProof proof, FindMatches matches) : BookPage
 
     public void OnGet() => Show();
 
-    public override void Show() => (Proof, IsBehind) = (proof.Of(Period), matches.IsWaiting);
+    public override void Show()
+    {
+        (Proof, IsBehind) = (proof.Of(Period), matches.IsWaiting);
+        (Standing, History, CameAfter) = (closing.Standing(Period), closing.History(Period), closing.CameAfter(Period));
+        Blocks = Standing is null ? closing.Blocks(Period, Proof) : [];
+    }
+
+    public IActionResult OnPostClose() => Take(() => closing.Close(Period, By), $"{Period.Name} is closed once somebody else confirms it.");
+
+    public IActionResult OnPostWithdraw() => Take(() => closing.Withdraw(Period, By), "It is not closed.");
+
+    [AskAgain]
+    public IActionResult OnPostConfirm() => Take(() => closing.Confirm(Period, By), $"{Period.Name} is closed.");
+
+    public IActionResult OnPostOpen() => Take(() => closing.AskToOpen(Period, Reason, By), $"{Period.Name} is open again once somebody else confirms it.");
+
+    [AskAgain]
+    public IActionResult OnPostConfirmOpening() => Take(() => closing.ConfirmOpening(Period, By), $"{Period.Name} is open again.");
+
+    private IActionResult Take(Action take, string done)
+    {
+        if (!User.IsInRole(Roles.Lead) && !User.IsInRole(Roles.Approver)) return Forbid();
+        take();
+        Done = done;
+        return RedirectToPage();
+    }
 
     public IActionResult OnGetCsv() => new TextDownload($"proof-{Period}.csv", "text/csv", text => MonthProof.Write(proof.Of(Period), text));
 

@@ -65,6 +65,7 @@ public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour
         StepKind.Doubts => $"/{Period}/pay/results",
         StepKind.Due => $"/{Period}/pay",
         StepKind.Benches => $"/{Period}/pay/bench",
+        StepKind.CloseMonth => $"/{Period}/books/proof",
         StepKind.Targets => $"/{Period}/terms/targets",
         _ when step.State is StepState.Later or StepState.Blocked => null,
         StepKind.Gather when step.RunId is null => $"/{Period}/pay",
