@@ -50,8 +50,8 @@ test('takes the pictures of the main views', async ({ page }) => {
   await shot('payee');
   await page.goto(`${october}/pay/bench`);
   await shot('bench');
-  await page.goto(`${october}/books/check`);
-  await shot('check');
+  await page.goto(`${october}/books/proof`);
+  await shot('proof');
   const row = 'HS-20009,shop,2026-10-30T10:00:00Z,2026-10-30T10:05:00Z,EUR,card,new,yes,,,,1,guide-owls,-1,22.00,0,yes';
   await bringIn(page, `${orderHeader}\n${row}\n`, { name: 'orders-2026-10-b.csv' });
   await page.getByRole('link', { name: 'Look at the rows in quarantine' }).click();

@@ -80,7 +80,6 @@ public sealed class JournalPage(JournalExport export, BookJournal journal, Selle
     [Overwrites]
     public IActionResult OnPost()
     {
-        if (!User.IsInRole(Roles.Lead)) return Forbid();
         if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
         using var content = File.OpenReadStream();
         Faults = accounts.Take(content, By);

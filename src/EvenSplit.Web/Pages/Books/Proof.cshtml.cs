@@ -49,17 +49,16 @@ public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatche
 
     public IActionResult OnPostWithdraw() => Take(() => closing.Withdraw(Period, By), "It is not closed.");
 
-    [AskAgain]
+    [WriteBy(Policies.Approve), AskAgain]
     public IActionResult OnPostConfirm() => Take(() => closing.Confirm(Period, By), $"{Period.Name} is closed.");
 
     public IActionResult OnPostOpen() => Take(() => closing.AskToOpen(Period, Reason, By), $"{Period.Name} is open again once somebody else confirms it.");
 
-    [AskAgain]
+    [WriteBy(Policies.Approve), AskAgain]
     public IActionResult OnPostConfirmOpening() => Take(() => closing.ConfirmOpening(Period, By), $"{Period.Name} is open again.");
 
-    private IActionResult Take(Action take, string done)
+    private RedirectToPageResult Take(Action take, string done)
     {
-        if (!User.IsInRole(Roles.Lead) && !User.IsInRole(Roles.Approver)) return Forbid();
         take();
         Done = done;
         return RedirectToPage();
