@@ -149,7 +149,7 @@ public sealed class KeepingTests
         Release();
         Assert.Equal(Lead, book.Get<PayRunDesk, string?>(d => d.Find(run)!.OnePerson));
         Assert.Equal(Lead, book.Get<Statements, string?>(s => s.Find(run, "anna")!.OnePerson));
-        Assert.Contains($"; prepared and approved by one person, {Lead}", book.Get<RunJournal, string>(j => j.Write(run)!), StringComparison.Ordinal);
+        Assert.Contains($", prepared and approved by one person, {Lead}", book.Get<RunJournal, string>(j => j.Write(run)!), StringComparison.Ordinal);
     }
 
     private static ImportRecord Bring(TestBook book, string file)

@@ -274,7 +274,7 @@ test('the journal of the run balances for a reader of journals, and the book com
   const hledger = (...args) => execFileSync('hledger', ['-f', '-', ...args], { input: journal }).toString();
   hledger('check');
   expect(hledger('balance', 'To be paid', '-N', '--flat')).toBe('');
-  expect(hledger('balance', 'Came back:Col Marrowby')).toContain('75.57 EUR');
+  expect(hledger('balance', 'Came back:col-marrowby')).toContain('75.57 EUR');
   const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] });
   const scenario = join(mkdtempSync(join(tmpdir(), 'facts-')), 'scenario.json');
   writeFileSync(scenario, cli('export', 'scenario', '--data', demoFolder));

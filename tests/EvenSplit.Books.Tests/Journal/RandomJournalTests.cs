@@ -1,5 +1,4 @@
 using EvenSplit.Books.Journal;
-using EvenSplit.Books.Model;
 using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;

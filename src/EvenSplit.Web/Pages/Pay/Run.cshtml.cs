@@ -1,7 +1,7 @@
 using System.Text;
 using EvenSplit.Books;
-using EvenSplit.Books.Model;
 using EvenSplit.Books.Journal;
+using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using EvenSplit.Web.Documents;
