@@ -50,7 +50,11 @@ public sealed class JournalPage(JournalExport export, BookJournal journal, Selle
     public override void Show()
     {
         (Names, Mapped) = (export.Names(), accounts.All());
-        if (Last < First) throw new RefusedException("The last day is before the first.", "To");
+        if (Last < First)
+        {
+            ModelState.AddModelError("To", "The last day is before the first.");
+            return;
+        }
         if (Account is null)
         {
             Balance = export.Movements(First, Last);
