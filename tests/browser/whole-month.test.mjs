@@ -7,7 +7,7 @@ import { expect, test } from '@playwright/test';
 import { bringIn, noViolations, signIn } from './book.mjs';
 import { artifacts, demoFolder } from './places.mjs';
 
-test.describe.configure({ mode: 'serial' });
+test.describe.configure({ mode: 'serial', timeout: 300_000 });
 
 const month = '/2026-03';
 const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args, '--data', demoFolder], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
