@@ -1,4 +1,5 @@
 using System.CommandLine;
+using EvenSplit.Books.Auditing;
 using EvenSplit.Books.Journal;
 using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;
@@ -21,7 +22,7 @@ internal static class ExportCommand
             foreach (var unsaid in ScenarioWriter.Unsaid(facts)) Console.Error.WriteLine(unsaid);
             ScenarioWriter.Write(facts, output);
         }));
-        return new Command("export", "Prints what a book holds.") { scenario, MakeMatches(), MakeJournal(), MakeTrialBalance(), MakeProof() };
+        return new Command("export", "Prints what a book holds.") { scenario, MakeMatches(), MakeJournal(), MakeTrialBalance(), MakeProof(), MakeAudit() };
     }
 
     private static Command MakeMatches()
@@ -57,6 +58,38 @@ internal static class ExportCommand
         var (data, from, to) = (DataOption.Make(), FirstDay(), LastDay());
         var command = new Command("trial-balance", "What every account of the journal comes to, as CSV.") { from, to, data };
         command.SetAction(parsed => Write(parsed.GetRequiredValue(data), (export, text) => export.WriteTrialBalance(parsed.GetValue(from), parsed.GetValue(to), text)));
+        return command;
+    }
+
+    private static Command MakeAudit()
+    {
+        var data = DataOption.Make();
+        var from = new Option<string>("--from") { Description = "The first month, such as 2026-01.", Required = true };
+        var to = new Option<string>("--to") { Description = "The last month, such as 2026-10.", Required = true };
+        var file = new Argument<FileInfo>("file") { Description = "The .zip to write; one that is there already is kept." };
+        var command = new Command("audit", "The auditor's folder of some months as a .zip: facts, entries, journal, proofs, matches, payments and the record, with how to work all out again.") { from, to, file, data };
+        command.SetAction(parsed =>
+        {
+            if (!Period.TryParse(parsed.GetRequiredValue(from), out var first) || !Period.TryParse(parsed.GetRequiredValue(to), out var last) || last.Number < first.Number)
+            {
+                Console.Error.WriteLine("Give the months as --from 2026-01 --to 2026-10, the first one first.");
+                return 2;
+            }
+            var zip = parsed.GetRequiredValue(file);
+            if (zip.Exists)
+            {
+                Console.Error.WriteLine($"{zip.FullName} is there already; give another name.");
+                return 2;
+            }
+            return FromBook.Print<AuditFolder>(parsed.GetRequiredValue(data).FullName, (folder, _) =>
+            {
+                // Half a folder under the name that was asked for would look like a whole one.
+                var part = zip.FullName + ".part";
+                using (var written = new FileStream(part, FileMode.Create, FileAccess.ReadWrite)) folder.Write(first, last, written);
+                File.Move(part, zip.FullName);
+                Console.WriteLine($"{zip.FullName}: {first.Name} to {last.Name}, {new FileInfo(zip.FullName).Length / 1024} KB.");
+            });
+        });
         return command;
     }
 

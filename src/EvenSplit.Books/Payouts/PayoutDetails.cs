@@ -101,7 +101,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         {
             if (!Bic.TryParse(draft.Bic, out bic, out var wrongBic)) fields.Refuse("Bic", draft.Bic.Trim().Length > 0 ? wrongBic : $"A payment in {currency} to that country has to name the bank: give its BIC.");
         }
-        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, new BankAccount(holder.Trim(), iban, bic)), $"{iban[..2]}…{iban[^4..]}");
+        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, new BankAccount(holder.Trim(), iban, bic)), MaskedPayments.Account(iban));
     }
 
     private (Action<PayoutDetailsRecord> Seal, string Shown) ReadWallet(PayoutDetailsDraft draft, FieldReader fields)
@@ -109,7 +109,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         var recipient = fields.Required("Recipient", draft.Recipient, "Give the address or number of the wallet.").Trim();
         if (recipient.Length is < 5 or > LongestRecipient) fields.Refuse("Recipient", $"A wallet's address has 5 to {LongestRecipient} characters.");
         else if (!WalletRecipient().IsMatch(recipient)) fields.Refuse("Recipient", "A wallet's address is an e-mail address, a telephone number or a name: letters, digits and . _ % + - @ only, without spaces.");
-        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, recipient), recipient.IndexOf('@', StringComparison.Ordinal) is > 0 and var at ? $"{recipient[0]}…{recipient[at..]}" : $"{recipient[0]}…{recipient[^4..]}");
+        return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, recipient), MaskedPayments.Recipient(recipient));
     }
 
     private (Action<PayoutDetailsRecord> Seal, string Shown) ReadThrough(PayoutDetailsDraft draft, string currency, FieldReader fields)

@@ -47,7 +47,7 @@ internal static class PlaceMap
         ]),
         new("books", "Books",
         [
-            new("books", "Entries", 1), new("books/journal", "Journal", 1), new("books/proof", "Proof", 2), new("books/check", "Check", 2), new("books/record", "Record", 3), new("pay/mail", "Mail", 3),
+            new("books", "Entries", 1), new("books/journal", "Journal", 1), new("books/ageing", "Ageing", 1), new("books/proof", "Proof", 2), new("books/check", "Check", 2), new("books/record", "Record", 3), new("pay/mail", "Mail", 3),
         ]),
     ];
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
@@ -24,14 +23,7 @@ public sealed class BooksPage(EntryList list) : BookPage
 
     public void OnGet() => Entries = list.Find(Filter);
 
-    public IActionResult OnGetCsv() => new CsvDownload(
-        $"entries-{Period}.csv",
-        ["posted_on", "order_id", "product", "payee", "agreement", "part", "kind", "clears_on", "run", "amount", "currency"],
-        list.All(Filter with { After = null }).Select(e => (IReadOnlyList<string>)
-        [
-            CsvDownload.Date(e.PostedOn), e.OrderId, e.Product, e.PayeeId, e.Agreement, e.Part.ToString().ToLowerInvariant(), e.IsReversal ? "reversal" : "earning",
-            e.ClearsOn is { } clears ? CsvDownload.Date(clears) : "", e.RunId?.ToString(CultureInfo.InvariantCulture) ?? "", e.Amount.ToMajorText(), e.Amount.Currency.Code,
-        ]));
+    public IActionResult OnGetCsv() => new CsvDownload($"entries-{Period}.csv", EntryTable.Header, EntryTable.Rows(list.All(Filter with { After = null })));
 
     public string Address(string? handler, (DateOnly PostedOn, long Id)? after = null) => QueryHelpers.AddQueryString($"/{Period}/books", new Dictionary<string, string?>
     {

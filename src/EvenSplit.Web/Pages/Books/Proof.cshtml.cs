@@ -1,9 +1,11 @@
+using EvenSplit.Books.Auditing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace EvenSplit.Web.Pages;
 
@@ -13,7 +15,7 @@ namespace EvenSplit.Web.Pages;
 public sealed record ProofRow(string Check, Currency? Currency, long Left, long Right, int Of, IReadOnlyList<ProofLine> Failing);
 
 /// <summary>The proof of a month: a line per check with both figures, and the way to what is behind it.</summary>
-public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatches matches) : BookPage
+public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatches matches, AuditFolder folder) : BookPage
 {
     internal override string? About => $"month:{Period}";
 
@@ -65,6 +67,23 @@ public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatche
     }
 
     public IActionResult OnGetCsv() => new TextDownload($"proof-{Period}.csv", "text/csv", text => MonthProof.Write(proof.Of(Period), text));
+
+    /// <summary>The auditor's folder of some months.</summary>
+    /// <param name="from">The first month and the last, such as 2026-01.</param>
+    public IActionResult OnGetAudit(string? from, string? to)
+    {
+        if (!Core.Period.TryParse(from, out var first)) return Wrong("From", "Choose the first month, such as 2026-01.");
+        if (!Core.Period.TryParse(to, out var last)) return Wrong("To", "Choose the last month, such as 2026-10.");
+        return last.Number < first.Number ? Wrong("To", "The last month is before the first.") : new FileDownload($"audit-{first}-{last}.zip", "application/zip", zip => folder.Write(first, last, zip));
+    }
+
+    private PageResult Wrong(string field, string words)
+    {
+        ModelState.AddModelError(field, words);
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        Show();
+        return Page();
+    }
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 

@@ -37,10 +37,7 @@ public sealed class RecordPage(RecordList record) : BookPage
         People = record.People();
     }
 
-    public IActionResult OnGetCsv() => new CsvDownload(
-        "record.csv", ["number", "at", "by", "from_where", "action", "subject", "of", "field", "from", "to"],
-        record.All(Filter).SelectMany(r => r.Changes.DefaultIfEmpty(new RecordedChange("", "", null, null)).Select(c => (IReadOnlyList<string>)
-            [r.Id.ToString(System.Globalization.CultureInfo.InvariantCulture), r.At.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture), r.By, r.Origin, r.Action, r.Subject, c.Of, c.Field, c.From ?? "", c.To ?? ""])));
+    public IActionResult OnGetCsv() => new CsvDownload("record.csv", RecordTable.Header, RecordTable.Rows(record.All(Filter)));
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
