@@ -113,7 +113,7 @@ public sealed class PayDeskTests : IDisposable
     [Fact]
     public void A_mail_is_kept_once_and_read_as_it_was_sent()
     {
-        bool Send() => _book.Get<Outbox, bool>(o => o.Send("advice-1-anna", "Anna", "anna@people.example", "Your statement", "Dear Anna,\nas attached.", "statement.pdf", [1, 2, 3]));
+        bool Send() => _book.Get<Outbox, bool>(o => o.Send("advice-1-anna", "Anna", "anna@people.example", "Your statement", "Dear Anna,\nas attached.", ("statement.pdf", [1, 2, 3])));
         Assert.Equal((true, false), (Send(), Send()));
         var mail = Assert.Single(_book.Get<Outbox, IReadOnlyList<SentMail>>(o => o.List()));
         Assert.Equal(("Your statement", "statement.pdf"), (mail.Subject, Assert.Single(mail.Attachments)));

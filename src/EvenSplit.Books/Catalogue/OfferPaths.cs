@@ -1,4 +1,5 @@
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Joining;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -23,7 +24,7 @@ public sealed record StepDraft
 }
 
 /// <summary>Lists, shows and changes offer paths.</summary>
-public sealed class OfferPaths(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
+public sealed class OfferPaths(BookDbContext db, BookCache cache, PathApprovals approvals, AuditLog audit) : IUseCase
 {
     public IReadOnlyList<OfferPath> List() => db.OfferPaths.AsNoTracking().Include(p => p.Steps).OrderBy(p => p.Name).AsEnumerable().Select(Read).ToArray();
 
@@ -78,6 +79,7 @@ public sealed class OfferPaths(BookDbContext db, BookCache cache, AuditLog audit
         record.Steps.AddRange(path.Steps.Select((s, i) => new OfferStepRecord { Position = i, Product = s.Product.Value, OnAccept = s.OnAccept, OnDecline = s.OnDecline }));
         audit.Note(by, "save offer path", path.Name);
         db.SaveChanges();
+        approvals.Follow(record.Id, [.. path.Steps.Select(s => s.Product.Value).Distinct()], by);
         transaction.Commit();
         return (record.Id, []);
     }

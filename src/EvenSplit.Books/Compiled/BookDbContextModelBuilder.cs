@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("6bbea4af-b381-4b6e-9840-bcafb2775b46"), entityTypeCount: 104)
+            : base(skipDetectChanges: false, modelId: new Guid("ebe3a314-1e43-4ecd-8fef-c75c15efec68"), entityTypeCount: 112)
         {
         }
 
@@ -24,6 +24,7 @@ namespace EvenSplit.Books.Compiled
             var agreementDraftRecord = AgreementDraftRecordEntityType.Create(this);
             var agreementRecord = AgreementRecordEntityType.Create(this);
             var agreementVersionRecord = AgreementVersionRecordEntityType.Create(this);
+            var applicationRecord = ApplicationRecordEntityType.Create(this);
             var auditRecord = AuditRecordEntityType.Create(this);
             var auditThingRecord = AuditThingRecordEntityType.Create(this);
             var awaitedRecord = AwaitedRecordEntityType.Create(this);
@@ -53,9 +54,13 @@ namespace EvenSplit.Books.Compiled
             var holidayRecord = HolidayRecordEntityType.Create(this);
             var importRecord = ImportRecordEntityType.Create(this);
             var inboxEventRecord = InboxEventRecordEntityType.Create(this);
+            var invitationRecord = InvitationRecordEntityType.Create(this);
+            var joiningRecord = JoiningRecordEntityType.Create(this);
             var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
+            var mailTemplateRecord = MailTemplateRecordEntityType.Create(this);
             var membershipRecord = MembershipRecordEntityType.Create(this);
             var monthCloseRecord = MonthCloseRecordEntityType.Create(this);
+            var newPayeeRecord = NewPayeeRecordEntityType.Create(this);
             var notedInvoiceRecord = NotedInvoiceRecordEntityType.Create(this);
             var offerPathRecord = OfferPathRecordEntityType.Create(this);
             var offerStepRecord = OfferStepRecordEntityType.Create(this);
@@ -68,6 +73,8 @@ namespace EvenSplit.Books.Compiled
             var orderToMatchRecord = OrderToMatchRecordEntityType.Create(this);
             var outsideLineRecord = OutsideLineRecordEntityType.Create(this);
             var partnerReportRecord = PartnerReportRecordEntityType.Create(this);
+            var pathApprovalRecord = PathApprovalRecordEntityType.Create(this);
+            var pausedMembershipRecord = PausedMembershipRecordEntityType.Create(this);
             var payRunRecord = PayRunRecordEntityType.Create(this);
             var payeeCodeRecord = PayeeCodeRecordEntityType.Create(this);
             var payeeRecord = PayeeRecordEntityType.Create(this);
@@ -109,6 +116,7 @@ namespace EvenSplit.Books.Compiled
             var takingRecord = TakingRecordEntityType.Create(this);
             var targetReachedRecord = TargetReachedRecordEntityType.Create(this);
             var targetRecord = TargetRecordEntityType.Create(this);
+            var trustedPayeeRecord = TrustedPayeeRecordEntityType.Create(this);
             var unknownBuyerRecord = UnknownBuyerRecordEntityType.Create(this);
             var variantRecord = VariantRecordEntityType.Create(this);
             var withdrawnVersionRecord = WithdrawnVersionRecordEntityType.Create(this);
@@ -127,6 +135,7 @@ namespace EvenSplit.Books.Compiled
             AdjustmentRecordEntityType.CreateForeignKey1(adjustmentRecord, payeeRecord);
             AdvanceRecordEntityType.CreateForeignKey1(advanceRecord, payeeRecord);
             AgreementVersionRecordEntityType.CreateForeignKey1(agreementVersionRecord, agreementRecord);
+            ApplicationRecordEntityType.CreateForeignKey1(applicationRecord, agreementRecord);
             AuditThingRecordEntityType.CreateForeignKey1(auditThingRecord, auditRecord);
             ChannelScheduleRecordEntityType.CreateForeignKey1(channelScheduleRecord, channelRecord);
             CheckDifferenceRecordEntityType.CreateForeignKey1(checkDifferenceRecord, checkLineRecord);
@@ -134,6 +143,8 @@ namespace EvenSplit.Books.Compiled
             EntryRecordEntityType.CreateForeignKey1(entryRecord, orderRecord);
             EntryRecordEntityType.CreateForeignKey2(entryRecord, payeeRecord);
             FriendDiscountRecordEntityType.CreateForeignKey1(friendDiscountRecord, rewardSchemeRecord);
+            InvitationRecordEntityType.CreateForeignKey1(invitationRecord, agreementRecord);
+            JoiningRecordEntityType.CreateForeignKey1(joiningRecord, agreementRecord);
             MembershipRecordEntityType.CreateForeignKey1(membershipRecord, agreementRecord);
             MembershipRecordEntityType.CreateForeignKey2(membershipRecord, payeeRecord);
             OfferStepRecordEntityType.CreateForeignKey1(offerStepRecord, offerPathRecord);
@@ -186,6 +197,7 @@ namespace EvenSplit.Books.Compiled
             AgreementDraftRecordEntityType.CreateAnnotations(agreementDraftRecord);
             AgreementRecordEntityType.CreateAnnotations(agreementRecord);
             AgreementVersionRecordEntityType.CreateAnnotations(agreementVersionRecord);
+            ApplicationRecordEntityType.CreateAnnotations(applicationRecord);
             AuditRecordEntityType.CreateAnnotations(auditRecord);
             AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
             AwaitedRecordEntityType.CreateAnnotations(awaitedRecord);
@@ -215,9 +227,13 @@ namespace EvenSplit.Books.Compiled
             HolidayRecordEntityType.CreateAnnotations(holidayRecord);
             ImportRecordEntityType.CreateAnnotations(importRecord);
             InboxEventRecordEntityType.CreateAnnotations(inboxEventRecord);
+            InvitationRecordEntityType.CreateAnnotations(invitationRecord);
+            JoiningRecordEntityType.CreateAnnotations(joiningRecord);
             JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
+            MailTemplateRecordEntityType.CreateAnnotations(mailTemplateRecord);
             MembershipRecordEntityType.CreateAnnotations(membershipRecord);
             MonthCloseRecordEntityType.CreateAnnotations(monthCloseRecord);
+            NewPayeeRecordEntityType.CreateAnnotations(newPayeeRecord);
             NotedInvoiceRecordEntityType.CreateAnnotations(notedInvoiceRecord);
             OfferPathRecordEntityType.CreateAnnotations(offerPathRecord);
             OfferStepRecordEntityType.CreateAnnotations(offerStepRecord);
@@ -230,6 +246,8 @@ namespace EvenSplit.Books.Compiled
             OrderToMatchRecordEntityType.CreateAnnotations(orderToMatchRecord);
             OutsideLineRecordEntityType.CreateAnnotations(outsideLineRecord);
             PartnerReportRecordEntityType.CreateAnnotations(partnerReportRecord);
+            PathApprovalRecordEntityType.CreateAnnotations(pathApprovalRecord);
+            PausedMembershipRecordEntityType.CreateAnnotations(pausedMembershipRecord);
             PayRunRecordEntityType.CreateAnnotations(payRunRecord);
             PayeeCodeRecordEntityType.CreateAnnotations(payeeCodeRecord);
             PayeeRecordEntityType.CreateAnnotations(payeeRecord);
@@ -271,6 +289,7 @@ namespace EvenSplit.Books.Compiled
             TakingRecordEntityType.CreateAnnotations(takingRecord);
             TargetReachedRecordEntityType.CreateAnnotations(targetReachedRecord);
             TargetRecordEntityType.CreateAnnotations(targetRecord);
+            TrustedPayeeRecordEntityType.CreateAnnotations(trustedPayeeRecord);
             UnknownBuyerRecordEntityType.CreateAnnotations(unknownBuyerRecord);
             VariantRecordEntityType.CreateAnnotations(variantRecord);
             WithdrawnVersionRecordEntityType.CreateAnnotations(withdrawnVersionRecord);

@@ -5,7 +5,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Desk;
 
 /// <summary>What may wait for somebody, each counted as the page it stands on counts it.</summary>
-public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts, Findings }
+public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts, Findings, Applications }
 
 /// <summary>Counts what waits, for the words beside which it stands.</summary>
 public sealed class WaitingCounts(BookDbContext db, Benches benches) : IUseCase
@@ -23,6 +23,7 @@ public sealed class WaitingCounts(BookDbContext db, Benches benches) : IUseCase
                 .Join(db.Orders.Where(o => o.SignedOffAt == null), e => e.OrderId, o => o.Id, (e, o) => o.Id).Distinct().Count()
             : 0,
         Waiting.Held => db.EntryHolds.Count(h => h.LetGoAt == null),
+        Waiting.Applications => db.Applications.Count(a => a.State == ApplicationState.Waiting),
         Waiting.Findings => benches.Open(period),
         Waiting.Adjustments => db.Adjustments.Count(a => a.RunId == null),
         _ => db.PaymentDoubts.Count(d => d.SettledBy == null),

@@ -130,7 +130,7 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
             yield break;
         }
         var left = line.Gross - PostedByRuns(line);
-        foreach (var ours in Ours(line))
+        foreach (var ours in OnceOf(line))
         {
             var name = ours[(ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
             if (ours.StartsWith("payout:", StringComparison.Ordinal))
@@ -152,13 +152,16 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     }
 
     /// <summary>What of a line its payments' runs have posted.</summary>
-    private long PostedByRuns(OutsideLineRecord line) => Ours(line).Where(o => o.StartsWith("remittance:", StringComparison.Ordinal))
+    private long PostedByRuns(OutsideLineRecord line) => OnceOf(line).Where(o => o.StartsWith("remittance:", StringComparison.Ordinal))
         .SelectMany(o => Payments(o["remittance:".Length..])).Where(r => r.Currency == line.Currency && IsPostedByRun(r, line.Gross < 0)).Sum(r => line.Gross < 0 ? -r.Paid : r.Paid);
 
     private static bool IsPostedByRun(RemittanceRecord r, bool isDebit) =>
         r is { PaidOn: not null, Method: not PayoutMethod.StoreCredit } && (r.State == RemittanceState.Returned || (isDebit && r.State == RemittanceState.Confirmed));
 
     internal static string[] Ours(OutsideLineRecord line) => line.Ours?.Split('+') ?? [];
+
+    /// <summary>What of ours a line stands for; a line that comes a second time stands for nothing of it.</summary>
+    private static string[] OnceOf(OutsideLineRecord line) => line.Findings.HasFlag(Finding.Twice) ? [] : Ours(line);
 
     private RemittanceRecord[] Payments(string reference) => db.Remittances.AsNoTracking().Where(r => r.EndToEnd == reference || (r.EndToEnd == null && r.Reference == reference)).ToArray();
 

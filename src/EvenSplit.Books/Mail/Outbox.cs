@@ -20,7 +20,7 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
     /// <param name="id">What the mail is for: letters, digits and dashes; the same id again puts nothing there.</param>
     /// <returns>Whether it is new.</returns>
     /// <exception cref="RefusedException">The address is none.</exception>
-    public bool Send(string id, string name, string address, string subject, string text, string attachmentName, byte[] attachment)
+    public bool Send(string id, string name, string address, string subject, string text, (string Name, byte[] Content)? attachment = null)
     {
         if (!IsAddress(address, out var mailbox)) throw new RefusedException($"{address} is no e-mail address.");
         Directory.CreateDirectory(place.Outbox);
@@ -30,7 +30,7 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
         mail.From.Add(new MailboxAddress(cache.Find()!.Record.Name, "payments@evensplit.invalid"));
         mail.To.Add(new MailboxAddress(name, mailbox.Address));
         var body = new BodyBuilder { TextBody = text };
-        body.Attachments.Add(attachmentName, attachment);
+        if (attachment is { } attached) body.Attachments.Add(attached.Name, attached.Content);
         mail.Body = body.ToMessageBody();
         mail.WriteTo(file + ".part");
         File.Move(file + ".part", file, overwrite: true);

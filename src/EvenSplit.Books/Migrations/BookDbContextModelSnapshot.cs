@@ -252,6 +252,87 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AgreementVersions");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ApplicationRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answers")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AskedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("ConfirmedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("DecidedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DecidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Email")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Sites")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("TokenHash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("VersionId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AgreementId");
+
+                    b.HasIndex("Email");
+
+                    b.HasIndex("TokenHash")
+                        .IsUnique();
+
+                    b.HasIndex("State", "Id");
+
+                    b.ToTable("Applications");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.AuditRecord", b =>
                 {
                     b.Property<long>("Id")
@@ -1290,6 +1371,108 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Inbox");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.InvitationRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AcceptedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Email")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("OpenedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Sent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("TokenHash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("WithdrawnAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AgreementId");
+
+                    b.HasIndex("Email");
+
+                    b.HasIndex("TokenHash")
+                        .IsUnique();
+
+                    b.ToTable("Invitations");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.JoiningRecord", b =>
+                {
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Gift")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("GiftAmount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("GiftNote")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("HoldDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Intro")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("PausedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Questions")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("RecordDays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RecordOrders")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RecordRefunds")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Way")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("AgreementId");
+
+                    b.ToTable("Joinings");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.JournalAccountRecord", b =>
                 {
                     b.Property<string>("Account")
@@ -1306,6 +1489,24 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Account");
 
                     b.ToTable("JournalAccounts");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.MailTemplateRecord", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Kind");
+
+                    b.ToTable("MailTemplates");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
@@ -1397,6 +1598,25 @@ namespace EvenSplit.Books.Migrations
                         .HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
 
                     b.ToTable("MonthCloses");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.NewPayeeRecord", b =>
+                {
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("EndedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Since")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Payee", "AgreementId");
+
+                    b.ToTable("NewPayees");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.NotedInvoiceRecord", b =>
@@ -1912,6 +2132,38 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Report");
 
                     b.ToTable("PartnerReports");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PathApprovalRecord", b =>
+                {
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PathId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Payee", "AgreementId", "PathId");
+
+                    b.ToTable("PathApprovals");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PausedMembershipRecord", b =>
+                {
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.PrimitiveCollection<string>("Products")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("AgreementId", "Payee");
+
+                    b.ToTable("PausedMemberships");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.PayRunRecord", b =>
@@ -3435,6 +3687,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Targets");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.TrustedPayeeRecord", b =>
+                {
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Payee");
+
+                    b.ToTable("TrustedPayees");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.UnknownBuyerRecord", b =>
                 {
                     b.Property<string>("KeyHash")
@@ -3712,6 +3981,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.ApplicationRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
+                        .HasForeignKey("AgreementId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.AuditThingRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AuditRecord", null)
@@ -3768,6 +4046,24 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.RewardSchemeRecord", null)
                         .WithMany("Discounts")
                         .HasForeignKey("SchemeId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.InvitationRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
+                        .HasForeignKey("AgreementId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.JoiningRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
+                        .HasForeignKey("AgreementId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

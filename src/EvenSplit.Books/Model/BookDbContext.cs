@@ -103,6 +103,15 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
     public DbSet<ProcessorBenchRecord> ProcessorBenches => Set<ProcessorBenchRecord>();
 
+    public DbSet<JoiningRecord> Joinings => Set<JoiningRecord>();
+    public DbSet<PausedMembershipRecord> PausedMemberships => Set<PausedMembershipRecord>();
+    public DbSet<ApplicationRecord> Applications => Set<ApplicationRecord>();
+    public DbSet<InvitationRecord> Invitations => Set<InvitationRecord>();
+    public DbSet<MailTemplateRecord> MailTemplates => Set<MailTemplateRecord>();
+    public DbSet<TrustedPayeeRecord> TrustedPayees => Set<TrustedPayeeRecord>();
+    public DbSet<NewPayeeRecord> NewPayees => Set<NewPayeeRecord>();
+    public DbSet<PathApprovalRecord> PathApprovals => Set<PathApprovalRecord>();
+
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
     {
         configuration.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
@@ -157,6 +166,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureChecks(model);
         ConfigureReconcile(model);
         ConfigureJournal(model);
+        ConfigureJoining(model);
         // Said here, as the base class has passkeys only where its options ask for them, and a command of the machine has none.
         model.Entity<IdentityUserPasskey<string>>(passkey =>
         {
@@ -194,6 +204,30 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         });
         model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
         model.Entity<JournalAccountRecord>().HasKey(a => a.Account);
+    }
+
+    private static void ConfigureJoining(ModelBuilder model)
+    {
+        model.Entity<JoiningRecord>().HasKey(j => j.AgreementId);
+        model.Entity<JoiningRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(j => j.AgreementId);
+        model.Entity<PausedMembershipRecord>().HasKey(p => new { p.AgreementId, p.Payee });
+        model.Entity<ApplicationRecord>(application =>
+        {
+            application.HasOne<AgreementRecord>().WithMany().HasForeignKey(a => a.AgreementId);
+            application.HasIndex(a => new { a.State, a.Id });
+            application.HasIndex(a => a.Email);
+            application.HasIndex(a => a.TokenHash).IsUnique();
+        });
+        model.Entity<InvitationRecord>(invitation =>
+        {
+            invitation.HasOne<AgreementRecord>().WithMany().HasForeignKey(i => i.AgreementId);
+            invitation.HasIndex(i => i.TokenHash).IsUnique();
+            invitation.HasIndex(i => i.Email);
+        });
+        model.Entity<MailTemplateRecord>().HasKey(t => t.Kind);
+        model.Entity<TrustedPayeeRecord>().HasKey(t => t.Payee);
+        model.Entity<NewPayeeRecord>().HasKey(n => new { n.Payee, n.AgreementId });
+        model.Entity<PathApprovalRecord>().HasKey(p => new { p.Payee, p.AgreementId, p.PathId });
     }
 
     private static void ConfigureReconcile(ModelBuilder model)

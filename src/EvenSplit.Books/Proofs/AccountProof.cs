@@ -71,14 +71,15 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         }
         var gaps = _outside.OpenGaps().GroupBy(p => p.Amount.Currency.Code).ToDictionary(g => g.Key, g => g.Sum(p => p.Amount.Minor));
         // What stands on a line that is open is not shown: only what was settled is in the journal.
-        var shown = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank && l.State != MatchState.Open && l.Ours != null).AsEnumerable().SelectMany(OutsideTransactions.Ours).ToHashSet(StringComparer.Ordinal);
+        var shown = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank && l.State != MatchState.Open && l.Ours != null).AsEnumerable().SelectMany(l => OutsideTransactions.Ours(l).Select(o => (o, l.Gross < 0))).ToHashSet();
         foreach (var currency in last.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal))
         {
-            var confirmed = db.Remittances.AsNoTracking().Where(r => r.Currency == currency.Key && r.PaidOn != null && r.State == RemittanceState.Confirmed && r.Method != PayoutMethod.StoreCredit)
-                .Select(r => new { Reference = r.EndToEnd ?? r.Reference, r.Paid }).ToArray();
+            var left = db.Remittances.AsNoTracking().Where(r => r.Currency == currency.Key && r.PaidOn != null && (r.State == RemittanceState.Confirmed || r.State == RemittanceState.Returned) && r.Method != PayoutMethod.StoreCredit)
+                .Select(r => new { Ours = "remittance:" + (r.EndToEnd ?? r.Reference), r.Paid, CameBack = r.State == RemittanceState.Returned }).ToArray();
             var open = db.OutsideLines.Where(l => l.Bench == Bench.Bank && l.Currency == currency.Key && l.State == MatchState.Open).Sum(l => l.Gross);
-            var notShown = confirmed.Where(r => !shown.Contains($"remittance:{r.Reference}")).Sum(r => r.Paid);
-            yield return new(ProofChecks.Bank, "", currency.Key, booked.GetValueOrDefault(currency.Key) - confirmed.Sum(r => r.Paid), currency.Sum(s => s.Closing!.Value) - open - gaps.GetValueOrDefault(currency.Key) - notShown);
+            // A payment that came back is in the journal as it left and as it came back, each of which a line may show.
+            var notShown = left.Sum(r => (shown.Contains((r.Ours, true)) ? 0 : -r.Paid) + (r.CameBack && !shown.Contains((r.Ours, false)) ? r.Paid : 0));
+            yield return new(ProofChecks.Bank, "", currency.Key, booked.GetValueOrDefault(currency.Key) - left.Where(r => !r.CameBack).Sum(r => r.Paid), currency.Sum(s => s.Closing!.Value) - open - gaps.GetValueOrDefault(currency.Key) + notShown);
         }
     }
 }

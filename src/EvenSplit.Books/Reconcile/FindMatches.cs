@@ -1,5 +1,4 @@
 using EvenSplit.Books.Model;
-using EvenSplit.Books.Posting;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
@@ -23,7 +22,7 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
         while (!cancellation.IsCancellationRequested && Orders()) { }
     }
 
-    /// <summary>The matches of orders that lines name, inside the caller's transaction: whatever else waits, waits on.</summary>
+    /// <summary>The matches and bookings of orders that lines name, inside the caller's transaction: whatever else waits, waits on.</summary>
     internal void Of(IEnumerable<string> orders)
     {
         var matches = new ProcessorMatches(db, cache.Get(db), clock.Today);
@@ -36,11 +35,7 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
         using var transaction = db.BeginUnlessBegun();
         EndWaits();
         var names = db.OrdersToMatch.AsNoTracking().OrderBy(o => o.Order).Take(Portion).Select(o => o.Order).ToArray();
-        if (names.Length > 0)
-        {
-            new OrderBookings(db, cache.Get(db), clock.Today).Book(names);
-            new ProcessorMatches(db, cache.Get(db), clock.Today).Find(names);
-        }
+        if (names.Length > 0) new ProcessorMatches(db, cache.Get(db), clock.Today).Find(names);
         transaction?.Commit();
         return names.Length > 0;
     }

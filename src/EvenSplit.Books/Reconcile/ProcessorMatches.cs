@@ -17,10 +17,11 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
     /// <summary>What is known of an order of the book.</summary>
     private sealed record KnownOrder(long Key, SettledOrder Order, string? Processor, DateTimeOffset? PaidAt, long Charged, long ProcessingFee, bool IsRefunded);
 
-    /// <summary>Finds the matches of some orders, inside the caller's transaction; they wait for it no more.</summary>
+    /// <summary>Books some orders for the journal and finds their matches, inside the caller's transaction; they wait for neither any more.</summary>
     /// <param name="names">As the shop calls them, each once; the book may not have them.</param>
     public void Find(IReadOnlyCollection<string> names)
     {
+        new OrderBookings(db, book, today).Book(names);
         var text = JsonSerializer.Serialize(names);
         var orders = Orders(text);
         var movements = MovementsOf(orders);

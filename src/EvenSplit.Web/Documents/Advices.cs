@@ -75,7 +75,7 @@ public sealed class Advices(Statements statements, BookDbContext db, BookCache c
             : $"One payment is made to you for {MoneyWords.Count(parts.Length, "payee")}, with a part for each:\n\n{string.Join("\n", parts.Select(p => $"{p.Payee.Name}: {Advice.Payment(p)}"))}\n\n";
         return outbox.Send(
             $"advice-{run}-{payee}-{first.Payee.State.ToString().ToLowerInvariant()}", name, address, $"{first.BookName}: your statement as of {first.AsOf.InWords()}",
-            $"Dear {name},\n\n{words} The statement is attached; every entry on it names the order it comes from.\n\n{first.BookName}\n", $"statement-{run}-{payee}.pdf", Document(run, payee)!);
+            $"Dear {name},\n\n{words} The statement is attached; every entry on it names the order it comes from.\n\n{first.BookName}\n", ($"statement-{run}-{payee}.pdf", Document(run, payee)!));
     }
 
     /// <summary>Those who get an advice of their own.</summary>

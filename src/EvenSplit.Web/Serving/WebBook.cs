@@ -37,6 +37,7 @@ internal static class WebBook
         builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
         builder.Services.AddSingleton<SignInThrottle>();
+        builder.Services.AddSingleton<ApplyThrottle>();
         builder.Services.AddSingleton<OwnerCode>();
         builder.Services.AddSingleton<BookHold>();
         builder.Services.AddScoped<SignInCookie>();

@@ -61,6 +61,22 @@ public sealed class JournalTests : IDisposable
     }
 
     [Fact]
+    public void A_fee_that_is_taken_taken_back_and_taken_again_is_booked_each_time()
+    {
+        _bench.Orders("A");
+        _bench.Settle(Line("sale", "A", "1", fee: "2.80"));
+        Postings();
+        foreach (var (step, fee) in new (Action, string)[] { (Take, "2.80"), (Undo, "2.30"), (Take, "2.80") })
+        {
+            step();
+            Assert.Equal(fee, Sum("Expenses:Fees:Processing"));
+            Proved();
+        }
+        void Take() => Book.Do<TakeTheirs>(t => t.Take([_bench.IdOf("1")], "", Lead));
+        void Undo() => Book.Do<SettleFindings>(s => s.Undo(Bench.Processors, [_bench.RowOf("1")], Lead));
+    }
+
+    [Fact]
     public void A_line_of_the_bank_goes_where_it_belongs_and_an_open_one_nowhere()
     {
         _bench.Orders("A");

@@ -1,0 +1,61 @@
+using System.ComponentModel.DataAnnotations;
+using EvenSplit.Books.Joining;
+using EvenSplit.Core;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>People who are asked to take part.</summary>
+public sealed class InvitationsPage(Invitations invitations, Applying applying) : BookPage
+{
+    [BindProperty]
+    public string Agreement { get; set; } = "";
+
+    [BindProperty, StringLength(200_000)]
+    public string People { get; set; } = "";
+
+    public IReadOnlyList<InvitationRow> Rows { get; private set; } = [];
+
+    public IReadOnlyList<OpenAgreement> Agreements { get; private set; } = [];
+
+    private string Site => $"{Request.Scheme}://{Request.Host}";
+
+    public void OnGet() => Show();
+
+    public override void Show() => (Rows, Agreements) = (invitations.List(), applying.Open());
+
+    public IActionResult OnPost()
+    {
+        var (invited, known) = invitations.Invite(Agreement, People, By, Site);
+        return Step($"{MoneyWords.Count(invited, "person is", "people are")} invited{(known > 0 ? $"; {known} had been already, or take part" : "")}.");
+    }
+
+    public IActionResult OnPostAgain(int invitation)
+    {
+        invitations.SendAgain(invitation, By, Site);
+        return Step("It is mailed once more; the link before opens no more.");
+    }
+
+    public IActionResult OnPostWithdraw(int invitation)
+    {
+        invitations.Withdraw(invitation, By);
+        return Step("It is withdrawn.");
+    }
+
+    private RedirectToPageResult Step(string done)
+    {
+        Done = done;
+        return RedirectToPage(new { handler = "" });
+    }
+
+    public string Local(DateTimeOffset at) => Book.Local(at);
+
+    /// <summary>What became of it.</summary>
+    public string Words(InvitationRow row) => row.Record switch
+    {
+        { AcceptedAt: { } at } => $"accepted on {Local(at)}",
+        { WithdrawnAt: { } at } => $"withdrawn on {Local(at)}",
+        { OpenedAt: { } at } => $"opened on {Local(at)}",
+        _ => "not opened yet",
+    };
+}
