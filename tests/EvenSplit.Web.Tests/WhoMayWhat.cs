@@ -40,7 +40,7 @@ public sealed class WhoMayWhat : IAsyncLifetime
     public async Task Only_the_lead_changes_the_book(string userName)
     {
         var client = await _site.SignedInAsync(userName);
-        foreach (var path in new[] { "/2026-10/pay", "/2026-10/terms/new", "/2026-10/people/new", "/2026-10/people/ines/terms/new", "/2026-10/people/ines?handler=Approve", "/2026-10/books/check", "/2026-10/books/journal", "/2026-10/books/proof?handler=Close", "/2026-10/books/proof?handler=Open", "/2026-10/terms/products", "/2026-10/users", "/2026-10/pay/1?handler=Lock", "/2026-10/pay/1?handler=Issue", "/2026-10/pay/1?handler=Unlock", "/2026-10/pay/results", "/2026-10/pay/adjustments?handler=Many", "/2026-10/pay/set-up?handler=Account", "/2026-10/sales/assign?handler=Apply", "/2026-10/sales/quarantine", "/2026-10/sales/by-hand", "/clock" })
+        foreach (var path in new[] { "/2026-10/pay", "/2026-10/terms/new", "/2026-10/people/new", "/2026-10/people/ines/terms/new", "/2026-10/people/ines?handler=Approve", "/2026-10/books/check", "/2026-10/books/journal", "/2026-10/books/proof?handler=Close", "/2026-10/books/proof?handler=Open", "/2026-10/terms/products", "/2026-10/users", "/2026-10/pay/1?handler=Lock", "/2026-10/pay/1?handler=Issue", "/2026-10/pay/1?handler=Unlock", "/2026-10/pay/results", "/2026-10/pay/adjustments?handler=Many", "/2026-10/pay/set-up?handler=Account", "/2026-10/sales/assign?handler=Apply", "/2026-10/sales/quarantine", "/2026-10/sales/by-hand", "/2026-10/people/applications?handler=Approve", "/2026-10/people/invitations", "/clock" })
         {
             var answer = await TestSite.PostAsync(client, path, new() { ["Draft.Name"] = "Mine" }, formOn: "/2026-10");
             Assert.True(answer.StatusCode == HttpStatusCode.Redirect && answer.Headers.Location!.ToString().Contains("/refused", StringComparison.Ordinal), $"{path}: {answer.StatusCode}");
@@ -53,6 +53,7 @@ public sealed class WhoMayWhat : IAsyncLifetime
         var client = await _site.SignedInAsync("lead");
         var answer = await client.PostAsync("/2026-10/people/new", new FormUrlEncodedContent(new Dictionary<string, string> { ["Draft.Name"] = "Forged" }));
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+        Assert.Contains("Nothing was changed", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         Assert.DoesNotContain("Forged", await client.GetStringAsync("/2026-10/people"), StringComparison.Ordinal);
     }
 

@@ -16,7 +16,7 @@ public sealed record Approval(ApprovalFor For, IReadOnlyList<string> Products, s
     public static Approval Whole { get; } = new(ApprovalFor.Agreement, [], "");
 }
 
-/// <summary>Decides on those who ask: approved they become payees with a code, a place on the agreement from today, a hold for new people, a gift, and a mail.</summary>
+/// <summary>Decides on those who ask: approved they become payees with a code, a place on the agreement, a hold for new people, a gift, and a mail.</summary>
 public sealed class ApplicationDecisions(
     BookDbContext db, BookCache cache, BookClock clock, PayeeDesk payees, AgreementDesk agreements, JoiningDesk joinings, JoiningMails mails, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
@@ -151,14 +151,15 @@ public sealed class ApplicationDecisions(
 
     private string Enter(ApplicationRecord application, JoiningRecord joining, string by)
     {
+        var agreement = cache.Get(db).Rules.Agreement(new AgreementId(application.AgreementId));
         var (id, faults) = payees.Save(null, new PayeeDraft
         {
             Name = application.Name,
-            Role = PayeeRole.Affiliate,
+            Role = agreement.Basis switch { Basis.Contribution => PayeeRole.Collaborator, Basis.Supply => PayeeRole.Vendor, _ => PayeeRole.Affiliate },
             Email = application.Email,
-            PayoutCurrency = cache.Get(db).Rules.Agreement(new AgreementId(application.AgreementId)).Currency.Code,
+            PayoutCurrency = agreement.Currency.Code,
             ActiveFrom = clock.Today,
-            Codes = FreeCode(application.Name),
+            Codes = agreement.Basis == Basis.Referral ? FreeCode(application.Name) : "",
             HoldDays = joining.HoldDays,
         }, by, isPutOnDefault: false);
         return id ?? throw new RefusedException(string.Join(" ", faults.Select(f => f.Message)));
@@ -183,17 +184,23 @@ public sealed class ApplicationDecisions(
         {
             db.PathApprovals.Add(new PathApprovalRecord { Payee = payee, AgreementId = agreement, PathId = approval.Path });
         }
+        var from = FirstDay(agreement, isNew);
         if (isNew)
         {
-            agreements.Join(agreement, payee, clock.Today, by, products);
+            agreements.Join(agreement, payee, from, by, products);
             return;
         }
-        var today = clock.Today;
-        var on = db.Memberships.FirstOrDefault(m => m.PayeeId == payee && m.AgreementId == agreement && m.From <= today && (m.To == null || m.To > today));
-        if (on is null) agreements.PutOn(agreement, payee, today, by, products);
-        else if (on.Products is { } held) agreements.ApproveFor(on.Id, products is null ? null : [.. held.Union(products)], today, by);
+        var on = db.Memberships.FirstOrDefault(m => m.PayeeId == payee && m.AgreementId == agreement && (m.To == null || m.To > from));
+        if (on is null) agreements.PutOn(agreement, payee, from, by, products);
+        else if (on.Products is { } held) agreements.ApproveFor(on.Id, products is null ? null : [.. held.Union(products)], from, by);
         else throw new RefusedException($"{cache.Get(db).PayeeName(payee)} takes part in all of it already.");
     }
+
+    /// <summary>
+    /// Somebody new brings orders from today, by a code that nobody has used. Any other place begins tomorrow: orders of today are worked out already, and what they have
+    /// earned others does not change because somebody joins.
+    /// </summary>
+    private DateOnly FirstDay(string agreement, bool isNew) => isNew && cache.Get(db).Rules.Agreement(new AgreementId(agreement)).Basis == Basis.Referral ? clock.Today : clock.Today.AddDays(1);
 
     /// <summary>What an approval is for; null for all products.</summary>
     private List<string>? ProductsOf(Approval approval)
@@ -212,7 +219,7 @@ public sealed class ApplicationDecisions(
         {
             if (rules.Agreement(new AgreementId(other)).Basis == Basis.Referral && rules.Agreement(new AgreementId(agreement)).Basis == Basis.Referral) continue;
             if (db.Memberships.Any(m => m.PayeeId == payee && m.AgreementId == other && (m.To == null || m.To > today))) continue;
-            agreements.Join(other, payee, today, by);
+            agreements.Join(other, payee, today.AddDays(1), by);
         }
     }
 

@@ -152,7 +152,7 @@ public sealed class Applying(BookDbContext db, BookCache cache, BookClock clock,
         if (sites.Length > MostSites || sites.Any(s => !IsLink(s))) fields.Refuse("Sites", $"Give up to {MostSites} addresses, one a line, such as https://name.example.");
         if (draft.Note.Length > LongestText) fields.Refuse("Note", $"Write at most {LongestText} characters.");
         if (open.VersionId is not null && !draft.Accepts) fields.Refuse("Accepts", "Say that you accept what is agreed, or do not send this.");
-        var answers = open.Questions.Select((q, i) => new Answered(q.Words, Answer(q, i < draft.Answers.Count ? draft.Answers[i] ?? "" : "", $"Answers[{i}]", fields))).ToArray();
+        var answers = open.Questions.Select((q, i) => new Answered(q.Words, Answer(q, i < draft.Answers.Count ? draft.Answers[i] : "", $"Answers[{i}]", fields))).ToArray();
         return (answers, email, fields.Faults);
     }
 

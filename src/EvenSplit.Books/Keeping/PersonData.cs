@@ -34,6 +34,8 @@ public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
             Advances = person.Advances.Select(a => new { a.Reference, a.On, Amount = Text(a.Amount, person.PayoutCurrency), a.Note }),
             PersonalTerms = person.PersonalTerms.Select(t => new { t.AgreementId, t.From, t.To, t.Document }),
         });
+        Part(json, "requests", db.Applications.AsNoTracking().Where(a => a.Payee == payee).OrderBy(a => a.Id).AsEnumerable()
+            .Select(a => new { a.AgreementId, a.Name, a.Email, a.Country, a.Sites, a.Note, a.Answers, a.From, a.AskedAt, State = a.State.ToString(), a.Reason }));
         Part(json, "acceptances", db.Acceptances.AsNoTracking().Where(a => a.Payee == payee).ToArray());
         Part(json, "payoutDetails", db.PayoutDetails.AsNoTracking().Where(d => d.Payee == payee).OrderBy(d => d.Id).AsEnumerable()
             .Select(d => new { Method = d.Method.ToString(), d.Shown, d.ProposedBy, d.ProposedAt, d.ConfirmedBy, d.UsableFrom, d.RefusedBy }));

@@ -66,6 +66,8 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         Do<AgreementDesk>(services, desk => desk.ApproveFor(
             desk.Find("friends-of-the-hedge")!.Members.Single(m => m.Payee == "quiet-field-podcast").Id, ["guide-hedgerow", "guide-shore"], new DateOnly(2026, 12, 1), Lead));
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
+        new DemoJoining(services, Lead).Make();
+        Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         await new DemoOutside(services, Lead).BringInAsync();
         Do<BookCheck>(services, check =>
         {

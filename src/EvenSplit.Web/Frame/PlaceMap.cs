@@ -38,7 +38,7 @@ internal static class PlaceMap
         ]),
         new("people", "People",
         [
-            new("people", "Payees", 1), new("people/applications", "Applications", 1, Waiting.Applications, Below: ["people/invitations"]), new("people/refund-rates", "Refund rates", 1), new("pay/details", "Payout details", 2, Waiting.Details),
+            new("people", "Payees", 1), new("people/applications", "Applications", 1, Waiting.Applications, Below: ["people/invitations"]), new("people/refund-rates", "Refund rates", 1), new("people/contacts", "Contacts", 2), new("pay/details", "Payout details", 2, Waiting.Details),
         ]),
         new("pay", "Pay",
         [
@@ -54,7 +54,7 @@ internal static class PlaceMap
     /// <summary>What is set once, behind the book's name.</summary>
     public static Place SetUp { get; } = new("set-up", "Set-up",
     [
-        new("set-up", "All of it", 1), new("books/policies", "Policies", 2), new("sales/fees", "Fees and rates", 2), new("sales/sources", "Shops", 3), new("pay/set-up", "Accounts", 3), new("users", "Users", 4),
+        new("set-up", "All of it", 1), new("books/policies", "Policies", 2), new("sales/fees", "Fees and rates", 2), new("sales/sources", "Shops", 3), new("pay/set-up", "Accounts", 3), new("set-up/mails", "Mails", 3), new("users", "Users", 4),
         new("books/safety", "Safety", 4),
     ]);
 

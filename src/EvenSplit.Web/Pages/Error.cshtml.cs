@@ -4,7 +4,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-[AllowAnonymous, IgnoreAntiforgeryToken]
+// A form that is refused for want of its token is answered here too, with words: after the filter that asks every page for it.
+[AllowAnonymous, IgnoreAntiforgeryToken(Order = 2000)]
 public sealed class ErrorPage : BookPage
 {
     [BindProperty(SupportsGet = true)]

@@ -58,6 +58,13 @@ public sealed class ApplyPage(Applying applying, ApplyThrottle throttle, BookCac
     private RedirectToPageResult Answered() => RedirectToPage(new { agreement = Agreement, sent = true });
 }
 
+/// <summary>An answer as typed.</summary>
+public sealed class AnswerField
+{
+    [StringLength(4000)]
+    public string Text { get; set; } = "";
+}
+
 /// <summary>What somebody types who asks, or who accepts an invitation.</summary>
 public sealed class ApplicationFields
 {
@@ -73,10 +80,9 @@ public sealed class ApplicationFields
     [StringLength(4000)]
     public string Note { get; set; } = "";
 
-    [StringLength(4000)]
-    public List<string> Answers { get; set; } = [];
+    public List<AnswerField> Answers { get; set; } = [];
 
     public bool Accepts { get; set; }
 
-    internal ApplicationDraft ToDraft() => new() { Name = Name, Email = Email, Country = Country, Sites = Sites, Note = Note, Answers = Answers, Accepts = Accepts };
+    internal ApplicationDraft ToDraft() => new() { Name = Name, Email = Email, Country = Country, Sites = Sites, Note = Note, Answers = [.. Answers.Select(a => a.Text)], Accepts = Accepts };
 }

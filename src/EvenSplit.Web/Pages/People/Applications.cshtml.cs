@@ -69,7 +69,7 @@ public sealed class ApplicationsPage(ApplicationQueue queue, ApplicationDecision
     {
         var chosen = Chosen();
         decisions.Approve(chosen, new Approval(For, Products, OfferPath), By, Site);
-        return Decided($"{MoneyWords.Count(chosen.Count, "person takes", "people take")} part from today; each has a mail with code and link.");
+        return Decided($"{MoneyWords.Count(chosen.Count, "person takes", "people take")} part; each has a mail with code and link.");
     }
 
     public IActionResult OnPostDecline()

@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Balances;
+using EvenSplit.Books.Joining;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
@@ -13,7 +14,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -87,6 +88,11 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
 
     public DateOnly Today => clock.Today;
 
+    public KnownFigures Known { get; private set; } = null!;
+
+    /// <summary>What of theirs waits for somebody.</summary>
+    public IReadOnlyList<PayeeWait> Waits { get; private set; } = [];
+
     public string NameOf(string payee) => Book.PayeeName(payee);
 
     /// <summary>The catalogue, by name.</summary>
@@ -124,6 +130,7 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
     public override void Show()
     {
         View = desk.Find(Id)!;
+        (Known, Waits) = (figures.Of(Id), figures.Waits(Id));
         PersonalTerms = terms.OfPayee(Id);
         Ladders = standing.Of(Id);
         Advances = advances.Of(Id);

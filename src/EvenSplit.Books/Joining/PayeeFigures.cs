@@ -1,0 +1,53 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Joining;
+
+/// <summary>What the book knows of somebody who asks and is a payee already. Money in the payee's payout currency and others apart.</summary>
+/// <param name="RefundsOfOrders">Of all orders they brought.</param>
+/// <param name="RefundsOfMoney">Of all they earned, by currency the highest.</param>
+public sealed record KnownFigures(string Payee, string Name, DateOnly Since, long Orders, IReadOnlyList<Money> Sales, Rate RefundsOfOrders, Rate RefundsOfMoney, bool IsOverLimit, bool IsTrusted, IReadOnlyList<string> Agreements);
+
+/// <summary>Something of a payee that waits for somebody.</summary>
+/// <param name="Path">The page where it is done, below the month; empty where it is on the payee's own.</param>
+public sealed record PayeeWait(string Words, string Path);
+
+/// <summary>The figures by which somebody decides on a payee, over all their time, and what of theirs waits.</summary>
+public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+{
+    public KnownFigures Of(string id)
+    {
+        var book = cache.Get(db);
+        var payee = book.Rules.Payee(new PayeeId(id));
+        var sales = db.SalesSums.AsNoTracking().Where(s => s.BroughtBy == id).GroupBy(s => new { s.Currency, s.IsRefunded })
+            .Select(g => new { g.Key.Currency, g.Key.IsRefunded, Orders = g.Sum(s => s.Orders), Charged = g.Sum(s => s.Charged) }).ToArray();
+        var earned = db.EntrySums.AsNoTracking().Where(s => s.Payee == id).GroupBy(s => new { s.Currency, s.IsReversal }).Select(g => new { g.Key.Currency, g.Key.IsReversal, Sum = g.Sum(s => s.Amount) }).ToArray();
+        var ofOrders = RefundShare.Of(sales.Where(s => s.IsRefunded).Sum(s => s.Orders), sales.Sum(s => s.Orders));
+        var ofMoney = earned.GroupBy(e => e.Currency).Select(g => RefundShare.Of(-g.Where(e => e.IsReversal).Sum(e => e.Sum), g.Where(e => !e.IsReversal).Sum(e => e.Sum))).DefaultIfEmpty(Rate.Zero).MaxBy(r => r.Millionths);
+        var limit = book.Record.RefundLimit;
+        return new KnownFigures(
+            id, book.PayeeName(id), payee.ActiveFrom, sales.Sum(s => s.Orders), [.. sales.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => new Money(g.Sum(s => s.Charged), Currency.Of(g.Key)))],
+            ofOrders, ofMoney, ofOrders.Millionths > limit.Millionths || ofMoney.Millionths > limit.Millionths, db.TrustedPayees.Any(t => t.Payee == id),
+            [.. db.Memberships.AsNoTracking().Where(m => m.PayeeId == id && m.To == null).Select(m => m.AgreementId).Distinct().AsEnumerable().Select(book.AgreementName).Order(StringComparer.Ordinal)]);
+    }
+
+    /// <summary>What of a payee waits: details, the tax form, acceptance of what is agreed, requests.</summary>
+    public IReadOnlyList<PayeeWait> Waits(string id)
+    {
+        var (book, today) = (cache.Get(db), clock.Today);
+        var record = db.Payees.AsNoTracking().Known(p => p.Id == id);
+        var waits = new List<PayeeWait>();
+        if (db.PayoutDetails.Any(d => d.Payee == id && d.ConfirmedBy == null && d.RefusedBy == null)) waits.Add(new("Payout details wait for a second person.", "pay/details"));
+        else if (record.Method is PayoutMethod.Bank or PayoutMethod.Wallet && !db.PayoutDetails.Any(d => d.Payee == id && d.ConfirmedBy != null && d.RefusedBy == null)) waits.Add(new("No payout details are on file.", ""));
+        if (record.TaxForm.Length == 0) waits.Add(new("No tax form is on file.", $"people/{id}/edit"));
+        foreach (var agreement in db.Memberships.AsNoTracking().Where(m => m.PayeeId == id && m.From <= today && (m.To == null || m.To > today)).Select(m => m.AgreementId).Distinct().AsEnumerable().Order(StringComparer.Ordinal))
+        {
+            var version = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == agreement && v.From <= today && !db.WithdrawnVersions.Any(w => w.VersionId == v.Id)).OrderByDescending(v => v.From).FirstOrDefault();
+            if (version is { Text.Length: > 0 } && !db.Acceptances.Any(a => a.VersionId == version.Id && a.Payee == id)) waits.Add(new($"They have not accepted what is agreed in {book.AgreementName(agreement)}.", $"terms/{agreement}"));
+        }
+        var email = record.Email?.ToLowerInvariant();
+        foreach (var request in db.Applications.AsNoTracking().Where(a => a.Email == email && a.State == ApplicationState.Waiting).OrderBy(a => a.Id)) waits.Add(new($"They ask for {book.AgreementName(request.AgreementId)}.", $"people/applications?open={request.Id}"));
+        return waits;
+    }
+}
