@@ -1,5 +1,5 @@
 // People come in: a machine, one who is declined and then approved for a path, one who joins at once; decided by keyboard. Then an invitation.
-import { readFileSync, readdirSync } from 'node:fs';
+import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { noViolations, signIn } from './book.mjs';
 import { demoFolder } from './places.mjs';
@@ -18,7 +18,7 @@ test.afterAll(() => lead.context().close());
 
 /** The text of the last mail of a kind to an address, its soft line ends taken out. */
 function mail(kind, address) {
-  const texts = readdirSync(outbox).filter((f) => f.startsWith(`${kind}-`)).map((f) => readFileSync(`${outbox}/${f}`, 'utf8')).filter((text) => text.includes(address));
+  const texts = readdirSync(outbox).filter((f) => f.startsWith(`${kind}-`)).sort((a, b) => statSync(`${outbox}/${a}`).mtimeMs - statSync(`${outbox}/${b}`).mtimeMs).map((f) => readFileSync(`${outbox}/${f}`, 'utf8')).filter((text) => text.includes(address));
   return texts.map((text) => text.replaceAll('=\r\n', '').replaceAll('=\n', '').replaceAll('=3D', '=')).at(-1);
 }
 

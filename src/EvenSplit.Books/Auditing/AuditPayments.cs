@@ -1,6 +1,6 @@
 using EvenSplit.Books.Model;
-using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Payouts;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;

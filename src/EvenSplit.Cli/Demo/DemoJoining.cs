@@ -31,7 +31,10 @@ internal sealed class DemoJoining(IServiceProvider services, string lead)
                 new QuestionDraft { Number = 2, Words = "How many people see it in a month?", Kind = QuestionKind.OneOf, IsNeeded = true, Choices = "under 1 000, 1 000 to 10 000, over 10 000" },
                 new QuestionDraft { Number = 3, Words = "Have you bought one of our guides?", Kind = QuestionKind.YesNo },
             ],
-            HoldDays = 60, RecordDays = 90, RecordOrders = 20, RecordRefunds = "10",
+            HoldDays = 60,
+            RecordDays = 90,
+            RecordOrders = 20,
+            RecordRefunds = "10",
         });
         Say(School, new JoiningDraft { Way = JoiningWay.OnApproval, Intro = "For teachers and those they listen to." });
         Say(Hosts, new JoiningDraft { Way = JoiningWay.AtOnce, Intro = "Host an evening of the club and earn a part of its season." });

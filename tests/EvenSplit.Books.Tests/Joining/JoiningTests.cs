@@ -4,7 +4,6 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Joining;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;

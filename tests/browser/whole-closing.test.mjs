@@ -1,4 +1,4 @@
-// A month is proved, closed by two persons, and stays as it was when a refund of it comes late. The last of the suite: what it closes stays closed.
+// A month is proved, closed by two persons, and stays as it was when a refund of it comes late. Near the end of the suite: what it closes stays closed, and the forms after it end people too.
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
