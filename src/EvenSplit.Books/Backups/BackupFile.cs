@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text.Json;
+using ICSharpCode.SharpZipLib;
 using ICSharpCode.SharpZipLib.Zip;
 
 namespace EvenSplit.Books.Backups;
@@ -56,7 +57,7 @@ internal static class BackupFile
             }
             return manifest;
         }
-        catch (Exception fault) when (fault is ZipException or JsonException or InvalidDataException)
+        catch (Exception fault) when (fault is SharpZipBaseException or JsonException or InvalidDataException or EndOfStreamException)
         {
             throw new RefusedException("The passphrase does not open this file, or it is no backup of a book, or it is damaged.");
         }

@@ -5,7 +5,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Desk;
 
 /// <summary>How a book is set up, in words and figures.</summary>
-public sealed record SetUpView(string Policies, string Fees, string Sources, string Files, string Accounts, string RefundLimit, string Users, string Safety);
+public sealed record SetUpView(string Policies, string Fees, string Sources, string Files, string Accounts, string RefundLimit, string Users, string Mails, string Safety);
 
 public sealed class BookSetUp(BookDbContext db, BookCache cache, BookClock clock, BookBackup backups) : IUseCase
 {
@@ -22,6 +22,7 @@ public sealed class BookSetUp(BookDbContext db, BookCache cache, BookClock clock
             $"{(db.PayingAccounts.Any() ? string.Join(", ", db.PayingAccounts.Select(a => a.Currency).OrderBy(c => c)) : "none")}; {MoneyWords.Count(db.Holidays.Count(h => h.On >= clock.Today), "holiday")} to come",
             $"{book.Record.RefundLimit.ToPercentText()}",
             $"{MoneyWords.Count(users, "person", "people")}{(book.Record.WorksAlone ? ", who works alone" : "")}",
+            db.MailTemplates.Count() is > 0 and var own ? $"{MoneyWords.Count(own, "mail")} in your own words" : "as they came",
             backups.Last() is { } made ? $"last backup {book.Local(made)}" : "no backup yet");
     }
 }

@@ -54,7 +54,7 @@ internal static class PlaceMap
     /// <summary>What is set once, behind the book's name.</summary>
     public static Place SetUp { get; } = new("set-up", "Set-up",
     [
-        new("set-up", "All of it", 1), new("books/policies", "Policies", 2), new("sales/fees", "Fees and rates", 2), new("sales/sources", "Shops", 3), new("pay/set-up", "Accounts", 3), new("set-up/mails", "Mails", 3), new("users", "Users", 4),
+        new("set-up", "All of it", 1, Below: ["set-up/mails"]), new("books/policies", "Policies", 2), new("sales/fees", "Fees and rates", 2), new("sales/sources", "Shops", 3), new("pay/set-up", "Accounts", 3), new("users", "Users", 4),
         new("books/safety", "Safety", 4),
     ]);
 

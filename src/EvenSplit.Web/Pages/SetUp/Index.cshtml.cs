@@ -22,6 +22,7 @@ public sealed class SetUpPage(BookSetUp setUp) : BookPage
             ("pay/set-up", "Accounts, schedules and holidays", now.Accounts, "Where payments leave from, and when payees are paid."),
             ("people/refund-rates", "Refund limit", now.RefundLimit, "From which share of refunds an affiliate is looked at."),
             ("users", "Who signs in", now.Users, "Who may look, change, approve."),
+            ("set-up/mails", "What mails say", now.Mails, "What those read who ask to take part or are invited."),
             ("books/safety", "Safety, and what is kept", now.Safety, "Second factors, backups, and for how long clicks and events are kept."),
         ];
     }
