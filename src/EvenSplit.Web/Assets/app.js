@@ -185,7 +185,9 @@ document.addEventListener('alpine:init', () => {
 // Somebody else changed the thing meanwhile: beside each field that says otherwise stands what is in the book by now, to be taken with one press.
 const shownValue = (field) => (field.type === 'checkbox' || field.type === 'radio' ? (field.checked ? 'yes' : 'no') : field instanceof HTMLSelectElement ? field.selectedOptions[0]?.text ?? '' : field.value);
 async function besideEachOther() {
-  const answer = await fetch(location.pathname);
+  const page = new URL(location.href);
+  page.searchParams.delete('handler');
+  const answer = await fetch(page);
   if (!answer.ok) return;
   const now = new DOMParser().parseFromString(await answer.text(), 'text/html');
   const sameField = (field) => [...now.querySelectorAll(`form [name="${CSS.escape(field.name)}"]`)].find((other) => field.type !== 'radio' || other.value === field.value);
@@ -210,7 +212,7 @@ async function besideEachOther() {
   }
 }
 document.addEventListener('DOMContentLoaded', () => {
-  if (document.querySelector('main[data-changed]')) besideEachOther();
+  if (document.querySelector('main[data-changed=true]')) besideEachOther();
 });
 
 // In a long list the first choice with the letters typed anywhere in it is taken: part of a name is enough.
