@@ -4,7 +4,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { bringIn, noViolations, signIn } from './book.mjs';
+import { bringIn, noViolations, signIn, told } from './book.mjs';
 import { artifacts, demoFolder } from './places.mjs';
 
 test.describe.configure({ mode: 'serial', timeout: 300_000 });
@@ -29,6 +29,19 @@ async function emptyQuarantine() {
     if ((await discard.count()) === 0) return;
     await discard.click();
     await page.waitForLoadState('networkidle');
+  }
+}
+
+/** What the tests before have left open on the benches is let stand. */
+async function emptyBenches() {
+  for (const bench of ['', '/bank', '/partners']) {
+    await page.goto(`${month}/pay/bench${bench}`);
+    const all = page.getByLabel('Mark all');
+    if ((await all.count()) === 0) continue;
+    await all.check();
+    await page.getByLabel('Because').fill('looked at');
+    await page.getByRole('button', { name: 'Let them stand' }).click();
+    await told(page);
   }
 }
 
@@ -62,6 +75,7 @@ test('the journal of the whole book balances for a reader of journals, and comes
 });
 
 test('two persons close it; the desk and the page bear the seal', async ({ browser }) => {
+  await emptyBenches();
   await page.goto(`${month}/books/proof`);
   await page.getByRole('button', { name: 'Close March 2026' }).click();
   await expect(page.getByRole('status').first()).toContainText('once somebody else confirms');
