@@ -1,34 +1,33 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Joining;
 
 /// <summary>What the book knows of somebody who asks and is a payee already. Money in the payee's payout currency and others apart.</summary>
-/// <param name="RefundsOfOrders">Of all orders they brought.</param>
-/// <param name="RefundsOfMoney">Of all they earned, by currency the highest.</param>
+/// <param name="RefundsOfOrders">Of the orders they brought in six months, as on the page of refund rates.</param>
+/// <param name="RefundsOfMoney">Of what they earned in six months; of several currencies the highest.</param>
 public sealed record KnownFigures(string Payee, string Name, DateOnly Since, long Orders, IReadOnlyList<Money> Sales, Rate RefundsOfOrders, Rate RefundsOfMoney, bool IsOverLimit, bool IsTrusted, IReadOnlyList<string> Agreements);
 
 /// <summary>Something of a payee that waits for somebody.</summary>
 /// <param name="Path">The page where it is done, below the month; empty where it is on the payee's own.</param>
 public sealed record PayeeWait(string Words, string Path);
 
-/// <summary>The figures by which somebody decides on a payee, over all their time, and what of theirs waits.</summary>
-public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+/// <summary>The figures by which somebody decides on a payee, and what of theirs waits.</summary>
+public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock clock, RefundRates rates) : IUseCase
 {
     public KnownFigures Of(string id)
     {
         var book = cache.Get(db);
         var payee = book.Rules.Payee(new PayeeId(id));
-        var sales = db.SalesSums.AsNoTracking().Where(s => s.BroughtBy == id).GroupBy(s => new { s.Currency, s.IsRefunded })
-            .Select(g => new { g.Key.Currency, g.Key.IsRefunded, Orders = g.Sum(s => s.Orders), Charged = g.Sum(s => s.Charged) }).ToArray();
-        var earned = db.EntrySums.AsNoTracking().Where(s => s.Payee == id).GroupBy(s => new { s.Currency, s.IsReversal }).Select(g => new { g.Key.Currency, g.Key.IsReversal, Sum = g.Sum(s => s.Amount) }).ToArray();
-        var ofOrders = RefundShare.Of(sales.Where(s => s.IsRefunded).Sum(s => s.Orders), sales.Sum(s => s.Orders));
-        var ofMoney = earned.GroupBy(e => e.Currency).Select(g => RefundShare.Of(-g.Where(e => e.IsReversal).Sum(e => e.Sum), g.Where(e => !e.IsReversal).Sum(e => e.Sum))).DefaultIfEmpty(Rate.Zero).MaxBy(r => r.Millionths);
-        var limit = book.Record.RefundLimit;
+        var sales = db.SalesSums.AsNoTracking().Where(s => s.BroughtBy == id).GroupBy(s => s.Currency)
+            .Select(g => new { Currency = g.Key, Orders = g.Sum(s => s.Orders), Charged = g.Sum(s => s.Charged) }).ToArray();
+        // The very rates of the page of refund rates: over other months the same words would say something else.
+        var refunds = rates.Find(Period.Of(clock.Today), RefundRates.MonthsOfMarks).Where(r => r.PayeeId == id).MaxBy(r => r.OfMoney);
         return new KnownFigures(
-            id, book.PayeeName(id), payee.ActiveFrom, sales.Sum(s => s.Orders), [.. sales.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => new Money(g.Sum(s => s.Charged), Currency.Of(g.Key)))],
-            ofOrders, ofMoney, ofOrders.Millionths > limit.Millionths || ofMoney.Millionths > limit.Millionths, db.TrustedPayees.Any(t => t.Payee == id),
+            id, book.PayeeName(id), payee.ActiveFrom, sales.Sum(s => s.Orders), [.. sales.OrderBy(s => s.Currency, StringComparer.Ordinal).Select(s => new Money(s.Charged, Currency.Of(s.Currency)))],
+            refunds?.OfOrders ?? Rate.Zero, refunds?.OfMoney ?? Rate.Zero, refunds?.IsOver ?? false, db.TrustedPayees.Any(t => t.Payee == id),
             [.. db.Memberships.AsNoTracking().Where(m => m.PayeeId == id && m.To == null).Select(m => m.AgreementId).Distinct().AsEnumerable().Select(book.AgreementName).Order(StringComparer.Ordinal)]);
     }
 

@@ -19,7 +19,8 @@ public sealed record RefundRateRow(
 /// <summary>Refund rates of affiliates over some months, against a limit the lead sets; over it, a hold is proposed.</summary>
 public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange rulesChange, AuditLog audit) : IUseCase
 {
-    private const int MonthsOfMarks = 6;
+    /// <summary>Over so many months a payee is held against the limit, wherever that is told.</summary>
+    public const int MonthsOfMarks = 6;
 
     /// <param name="months">How many months up to this one are looked at.</param>
     public IReadOnlyList<RefundRateRow> Find(Period last, int months)

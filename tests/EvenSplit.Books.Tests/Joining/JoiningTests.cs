@@ -4,6 +4,8 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Joining;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.People;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;
@@ -169,6 +171,21 @@ public sealed class JoiningTests : IDisposable
         var view = _book.Get<ApplicationQueue, ApplicationView>(q => q.Open(id)!);
         Assert.Equal(ApplicationState.Waiting, view.Record.State);
         Assert.Contains(new Answered("Where do you walk?", "In the hills."), view.Answers);
+    }
+
+    [Fact]
+    public void What_is_known_of_somebody_is_what_the_page_of_refund_rates_says()
+    {
+        Approve(Asked("Wren", "wren@tallowby.example"));
+        _book.ImportOrders(TestBook.Row("A", "2026-11-03", "WREN"), TestBook.Row("B", "2026-11-03", "WREN"));
+        _book.ImportRefunds("R1,A,2026-11-20T10:00:00Z,refund,1,1,100.00,0");
+        Assert.Equal((500_000, 500_000, true), Known());
+        var row = Assert.Single(_book.Get<RefundRates, IReadOnlyList<RefundRateRow>>(r => r.Find(new Period(202611), RefundRates.MonthsOfMarks)), r => r.PayeeId == "wren");
+        Assert.Equal((row.OfOrders.Millionths, row.OfMoney.Millionths, row.IsOver), Known());
+        // Half a year on those orders are no longer looked at, here as there.
+        _book.MoveTo(new DateOnly(2027, 6, 1));
+        Assert.Equal((0, 0, false), Known());
+        (long, long, bool) Known() => _book.Get<PayeeFigures, KnownFigures>(f => f.Of("wren")) is var known ? (known.RefundsOfOrders.Millionths, known.RefundsOfMoney.Millionths, known.IsOverLimit) : default;
     }
 
     [Fact]

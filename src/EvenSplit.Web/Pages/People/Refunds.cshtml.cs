@@ -12,7 +12,7 @@ public sealed class RefundRatesPage(RefundRates rates) : BookPage
     private const int Width = 96;
     private const int Height = 18;
 
-    public int Months => 6;
+    public int Months => RefundRates.MonthsOfMarks;
 
     [BindProperty]
     public string Limit { get; set; } = "";
