@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("ebe3a314-1e43-4ecd-8fef-c75c15efec68"), entityTypeCount: 112)
+            : base(skipDetectChanges: false, modelId: new Guid("86078924-bdb0-419e-b779-8d56ac9eef45"), entityTypeCount: 115)
         {
         }
 
@@ -77,7 +77,10 @@ namespace EvenSplit.Books.Compiled
             var pausedMembershipRecord = PausedMembershipRecordEntityType.Create(this);
             var payRunRecord = PayRunRecordEntityType.Create(this);
             var payeeCodeRecord = PayeeCodeRecordEntityType.Create(this);
+            var payeeLinkRecord = PayeeLinkRecordEntityType.Create(this);
+            var payeeQuestionRecord = PayeeQuestionRecordEntityType.Create(this);
             var payeeRecord = PayeeRecordEntityType.Create(this);
+            var payeeSessionRecord = PayeeSessionRecordEntityType.Create(this);
             var payingAccountRecord = PayingAccountRecordEntityType.Create(this);
             var paymentDoubtRecord = PaymentDoubtRecordEntityType.Create(this);
             var paymentFileRecord = PaymentFileRecordEntityType.Create(this);
@@ -250,7 +253,10 @@ namespace EvenSplit.Books.Compiled
             PausedMembershipRecordEntityType.CreateAnnotations(pausedMembershipRecord);
             PayRunRecordEntityType.CreateAnnotations(payRunRecord);
             PayeeCodeRecordEntityType.CreateAnnotations(payeeCodeRecord);
+            PayeeLinkRecordEntityType.CreateAnnotations(payeeLinkRecord);
+            PayeeQuestionRecordEntityType.CreateAnnotations(payeeQuestionRecord);
             PayeeRecordEntityType.CreateAnnotations(payeeRecord);
+            PayeeSessionRecordEntityType.CreateAnnotations(payeeSessionRecord);
             PayingAccountRecordEntityType.CreateAnnotations(payingAccountRecord);
             PaymentDoubtRecordEntityType.CreateAnnotations(paymentDoubtRecord);
             PaymentFileRecordEntityType.CreateAnnotations(paymentFileRecord);

@@ -2242,6 +2242,73 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("PayeeCodes");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeeLinkRecord", b =>
+                {
+                    b.Property<string>("TokenHash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("BrowserHash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UsedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("TokenHash");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("PayeeLinks");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeeQuestionRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Answer")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("AnsweredAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AnsweredBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AskedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("EntryId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Question")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.HasIndex(new[] { "Id" }, "IX_PayeeQuestions_Open")
+                        .HasFilter("AnsweredAt IS NULL");
+
+                    b.ToTable("PayeeQuestions");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.PayeeRecord", b =>
                 {
                     b.Property<string>("Id")
@@ -2312,6 +2379,36 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Payees");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeeSessionRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Browser")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Origin")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("PayeeSessions");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.PayingAccountRecord", b =>

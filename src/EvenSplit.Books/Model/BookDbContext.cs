@@ -110,6 +110,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<MailTemplateRecord> MailTemplates => Set<MailTemplateRecord>();
     public DbSet<TrustedPayeeRecord> TrustedPayees => Set<TrustedPayeeRecord>();
     public DbSet<NewPayeeRecord> NewPayees => Set<NewPayeeRecord>();
+    public DbSet<PayeeLinkRecord> PayeeLinks => Set<PayeeLinkRecord>();
+    public DbSet<PayeeSessionRecord> PayeeSessions => Set<PayeeSessionRecord>();
+    public DbSet<PayeeQuestionRecord> PayeeQuestions => Set<PayeeQuestionRecord>();
     public DbSet<PathApprovalRecord> PathApprovals => Set<PathApprovalRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
@@ -167,6 +170,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         ConfigureReconcile(model);
         ConfigureJournal(model);
         ConfigureJoining(model);
+        ConfigureOwn(model);
         // Said here, as the base class has passkeys only where its options ask for them, and a command of the machine has none.
         model.Entity<IdentityUserPasskey<string>>(passkey =>
         {
@@ -204,6 +208,15 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         });
         model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
         model.Entity<JournalAccountRecord>().HasKey(a => a.Account);
+    }
+
+    private static void ConfigureOwn(ModelBuilder model)
+    {
+        model.Entity<PayeeLinkRecord>().HasKey(l => l.TokenHash);
+        model.Entity<PayeeLinkRecord>().HasIndex(l => l.Payee);
+        model.Entity<PayeeSessionRecord>().HasIndex(s => s.Payee);
+        model.Entity<PayeeQuestionRecord>().HasIndex(q => q.Payee);
+        model.Entity<PayeeQuestionRecord>().HasIndex(q => q.Id, "IX_PayeeQuestions_Open").HasFilter("AnsweredAt IS NULL");
     }
 
     private static void ConfigureJoining(ModelBuilder model)

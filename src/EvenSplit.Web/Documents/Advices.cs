@@ -16,6 +16,9 @@ public sealed class Advices(Statements statements, BookDbContext db, BookCache c
     /// <returns>Null where the run is not locked or the payee is not in it.</returns>
     public byte[]? Document(int run, string payee) => Parts(run, payee) is { Length: > 0 } parts ? Advice.Draw(parts, cache.Get(db).PayeeName(payee), _fonts) : null;
 
+    /// <summary>The payee's own statement alone, whoever else is paid with theirs.</summary>
+    public byte[]? Own(int run, string payee) => statements.Find(run, payee) is { } own ? Advice.Draw([own], own.Payee.Name, _fonts) : null;
+
     /// <summary>A payee's own statement, and those of payees whose money goes out with theirs.</summary>
     private Statement[] Parts(int run, string payee)
     {

@@ -8,7 +8,8 @@ namespace EvenSplit.Web.Pictures;
 /// <summary>A text as a QR code, for a phone's camera: dark on light in either theme, with the margin that readers need.</summary>
 internal static class SquareCode
 {
-    public static IHtmlContent Draw(string text)
+    /// <param name="label">What it is, for who does not see it.</param>
+    public static IHtmlContent Draw(string text, string label = "The key as a picture for the app")
     {
         using var generator = new QRCodeGenerator();
         using var code = generator.CreateQrCode(text, QRCodeGenerator.ECCLevel.M);
@@ -21,6 +22,6 @@ internal static class SquareCode
             }
         }
         var size = code.ModuleMatrix.Count.ToString(CultureInfo.InvariantCulture);
-        return new HtmlString($"<svg class=\"square-code\" viewBox=\"0 0 {size} {size}\" role=\"img\" aria-label=\"The key as a picture for the app\" shape-rendering=\"crispEdges\"><rect width=\"{size}\" height=\"{size}\" fill=\"#fff\"/><path d=\"{path}\" fill=\"#000\"/></svg>");
+        return new HtmlString($"<svg class=\"square-code\" viewBox=\"0 0 {size} {size}\" role=\"img\" aria-label=\"{label}\" shape-rendering=\"crispEdges\"><rect width=\"{size}\" height=\"{size}\" fill=\"#fff\"/><path d=\"{path}\" fill=\"#000\"/></svg>");
     }
 }

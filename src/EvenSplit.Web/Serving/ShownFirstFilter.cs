@@ -36,8 +36,8 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
     {
         var request = context.HttpContext.Request;
         if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType) return;
-        // Figures of the book are for those who are signed in.
-        if (context.HttpContext.User.Identity?.IsAuthenticated != true) return;
+        // Figures of the book are for the house.
+        if (!Roles.All.Any(context.HttpContext.User.IsInRole)) return;
         // A file cannot be sent a second time by itself: its text is, or what it changes is shown on a page of its own.
         shown.Asks = (request.Form.Files.Count == 0 || KeptAs(context.HandlerMethod) is not null) && context.HandlerMethod?.MethodInfo.IsDefined(typeof(ShowsItselfAttribute), false) != true;
         shown.Seen = request.Form[Field].ToString();

@@ -146,6 +146,7 @@ internal static class WebBook
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
             .AddPolicy(Policies.Change, policy => policy.RequireRole(Roles.Lead))
             .AddPolicy(Policies.Approve, policy => policy.RequireRole(Roles.Lead, Roles.Approver));
+        PayeeCookie.Add(services, isBehindTls);
     }
 
     private static void AddPages(IServiceCollection services, bool isBehindTls)

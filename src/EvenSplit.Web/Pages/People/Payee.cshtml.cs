@@ -4,6 +4,7 @@ using EvenSplit.Books.Joining;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Own;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Sales;
@@ -14,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, PayeeSignIn signIn, AuditLog audit, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -113,6 +114,22 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
         agreements.ApproveFor(Approval.Membership, Approval.All ? null : Approval.Products, from, By);
         Done = $"That holds from {from.InWords()}; the orders it touches are being worked out again.";
         return RedirectToPage();
+    }
+
+    /// <summary>Mails them a link to their own pages.</summary>
+    public IActionResult OnPostInvite()
+    {
+        signIn.Invite(Id, By, $"{Request.Scheme}://{Request.Host}");
+        Done = "A link to their own pages is mailed; it opens once, within seven days.";
+        return RedirectToPage(new { handler = "" });
+    }
+
+    /// <summary>Shows their own pages as they see them.</summary>
+    public async Task<IActionResult> OnPostSeeAsync()
+    {
+        audit.NoteAlone(By, "see as they do", Id);
+        await PayeeCookie.StartSeenByAsync(HttpContext, Id, By);
+        return LocalRedirect("/me");
     }
 
     internal override string? About => "payee:" + Id;

@@ -1,0 +1,39 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Own;
+using EvenSplit.Web.Serving;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>Where the mailed link leads. Only the button signs in: readers of mail open links by themselves.</summary>
+[AllowAnonymous]
+public sealed class OwnEnterPage(PayeeSignIn signIn, BookCache cache, IConfiguration configuration) : PublicPage(cache)
+{
+    [BindProperty(SupportsGet = true)]
+    public string Token { get; set; } = "";
+
+    public bool Opens { get; private set; }
+
+    private string Browser
+    {
+        get
+        {
+            var cookie = new CookieBuilder();
+            Surroundings.Name(cookie, OwnSignInPage.BrowserCookie, Surroundings.IsBehindTls(configuration));
+            return Request.Cookies[cookie.Name!] ?? "";
+        }
+    }
+
+    public void OnGet() => Show();
+
+    public override void Show() => Opens = signIn.Opens(Token, Browser);
+
+    [WriteBy(Policies.Anyone)]
+    public async Task<IActionResult> OnPostAsync()
+    {
+        if (signIn.Open(Token, Browser, Request.Headers.UserAgent.ToString()) is not { } session) return Page();
+        await PayeeCookie.StartAsync(HttpContext, session, Book.PayeeName(session.Payee));
+        return LocalRedirect("/me");
+    }
+}

@@ -1,0 +1,35 @@
+using EvenSplit.Books;
+using EvenSplit.Books.Importing;
+using EvenSplit.Core;
+using EvenSplit.Web.Doors;
+using Microsoft.AspNetCore.Mvc;
+
+namespace EvenSplit.Web.Pages;
+
+/// <summary>A payee's codes and links, and what they led to.</summary>
+public sealed class OwnLinksPage(ClickReport clicks, BookClock clock, BookCache cache) : OwnPage(cache)
+{
+    /// <summary>The page of the shop, as /p/print-fox.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string To { get; set; } = "/";
+
+    [BindProperty(SupportsGet = true)]
+    public string Month { get; set; } = "";
+
+    public string? Link { get; private set; }
+
+    public IReadOnlyList<string> Codes { get; private set; } = [];
+
+    public IReadOnlyList<ClickRow> Rows { get; private set; } = [];
+
+    public Period Shown { get; private set; }
+
+    public void OnGet()
+    {
+        Codes = [.. Book.Rules.Payee(new PayeeId(PayeeId)).Codes.Where(c => (c.From is null || c.From <= clock.Today) && (c.To is null || c.To > clock.Today)).Select(c => c.Text).Distinct(StringComparer.OrdinalIgnoreCase)];
+        if (GoLinks.Page(To) is { } page) Link = $"{Site}/go/{Uri.EscapeDataString(PayeeId)}{(page == "/" ? "" : $"?to={Uri.EscapeDataString(page)}")}";
+        else ModelState.AddModelError("To", "Give a page of the shop, beginning with /.");
+        Shown = Core.Period.TryParse(Month, out var month) ? month : Core.Period.Of(clock.Today);
+        Rows = clicks.Find(Shown, PayeeId);
+    }
+}
