@@ -1,5 +1,6 @@
 using System.Reflection;
 using EvenSplit.Books;
+using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.ModelBinding;

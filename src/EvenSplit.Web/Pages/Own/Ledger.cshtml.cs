@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Ledger;
+using EvenSplit.Core;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 

@@ -1,7 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
-using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
