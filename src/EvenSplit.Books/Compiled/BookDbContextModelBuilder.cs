@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("86078924-bdb0-419e-b779-8d56ac9eef45"), entityTypeCount: 115)
+            : base(skipDetectChanges: false, modelId: new Guid("07471175-21e3-419e-b2c3-35d9fa809dcb"), entityTypeCount: 120)
         {
         }
 
@@ -24,6 +24,7 @@ namespace EvenSplit.Books.Compiled
             var agreementDraftRecord = AgreementDraftRecordEntityType.Create(this);
             var agreementRecord = AgreementRecordEntityType.Create(this);
             var agreementVersionRecord = AgreementVersionRecordEntityType.Create(this);
+            var agreementViewRecord = AgreementViewRecordEntityType.Create(this);
             var applicationRecord = ApplicationRecordEntityType.Create(this);
             var auditRecord = AuditRecordEntityType.Create(this);
             var auditThingRecord = AuditThingRecordEntityType.Create(this);
@@ -57,7 +58,9 @@ namespace EvenSplit.Books.Compiled
             var invitationRecord = InvitationRecordEntityType.Create(this);
             var joiningRecord = JoiningRecordEntityType.Create(this);
             var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
+            var mailDeliveryRecord = MailDeliveryRecordEntityType.Create(this);
             var mailTemplateRecord = MailTemplateRecordEntityType.Create(this);
+            var materialRecord = MaterialRecordEntityType.Create(this);
             var membershipRecord = MembershipRecordEntityType.Create(this);
             var monthCloseRecord = MonthCloseRecordEntityType.Create(this);
             var newPayeeRecord = NewPayeeRecordEntityType.Create(this);
@@ -85,6 +88,7 @@ namespace EvenSplit.Books.Compiled
             var paymentDoubtRecord = PaymentDoubtRecordEntityType.Create(this);
             var paymentFileRecord = PaymentFileRecordEntityType.Create(this);
             var paymentMessageRecord = PaymentMessageRecordEntityType.Create(this);
+            var paymentRequestRecord = PaymentRequestRecordEntityType.Create(this);
             var payoutDetailsRecord = PayoutDetailsRecordEntityType.Create(this);
             var periodTotalsRecord = PeriodTotalsRecordEntityType.Create(this);
             var personalTermRecord = PersonalTermRecordEntityType.Create(this);
@@ -119,6 +123,7 @@ namespace EvenSplit.Books.Compiled
             var takingRecord = TakingRecordEntityType.Create(this);
             var targetReachedRecord = TargetReachedRecordEntityType.Create(this);
             var targetRecord = TargetRecordEntityType.Create(this);
+            var taxFormRecord = TaxFormRecordEntityType.Create(this);
             var trustedPayeeRecord = TrustedPayeeRecordEntityType.Create(this);
             var unknownBuyerRecord = UnknownBuyerRecordEntityType.Create(this);
             var variantRecord = VariantRecordEntityType.Create(this);
@@ -138,6 +143,7 @@ namespace EvenSplit.Books.Compiled
             AdjustmentRecordEntityType.CreateForeignKey1(adjustmentRecord, payeeRecord);
             AdvanceRecordEntityType.CreateForeignKey1(advanceRecord, payeeRecord);
             AgreementVersionRecordEntityType.CreateForeignKey1(agreementVersionRecord, agreementRecord);
+            AgreementViewRecordEntityType.CreateForeignKey1(agreementViewRecord, agreementRecord);
             ApplicationRecordEntityType.CreateForeignKey1(applicationRecord, agreementRecord);
             AuditThingRecordEntityType.CreateForeignKey1(auditThingRecord, auditRecord);
             ChannelScheduleRecordEntityType.CreateForeignKey1(channelScheduleRecord, channelRecord);
@@ -200,6 +206,7 @@ namespace EvenSplit.Books.Compiled
             AgreementDraftRecordEntityType.CreateAnnotations(agreementDraftRecord);
             AgreementRecordEntityType.CreateAnnotations(agreementRecord);
             AgreementVersionRecordEntityType.CreateAnnotations(agreementVersionRecord);
+            AgreementViewRecordEntityType.CreateAnnotations(agreementViewRecord);
             ApplicationRecordEntityType.CreateAnnotations(applicationRecord);
             AuditRecordEntityType.CreateAnnotations(auditRecord);
             AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
@@ -233,7 +240,9 @@ namespace EvenSplit.Books.Compiled
             InvitationRecordEntityType.CreateAnnotations(invitationRecord);
             JoiningRecordEntityType.CreateAnnotations(joiningRecord);
             JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
+            MailDeliveryRecordEntityType.CreateAnnotations(mailDeliveryRecord);
             MailTemplateRecordEntityType.CreateAnnotations(mailTemplateRecord);
+            MaterialRecordEntityType.CreateAnnotations(materialRecord);
             MembershipRecordEntityType.CreateAnnotations(membershipRecord);
             MonthCloseRecordEntityType.CreateAnnotations(monthCloseRecord);
             NewPayeeRecordEntityType.CreateAnnotations(newPayeeRecord);
@@ -261,6 +270,7 @@ namespace EvenSplit.Books.Compiled
             PaymentDoubtRecordEntityType.CreateAnnotations(paymentDoubtRecord);
             PaymentFileRecordEntityType.CreateAnnotations(paymentFileRecord);
             PaymentMessageRecordEntityType.CreateAnnotations(paymentMessageRecord);
+            PaymentRequestRecordEntityType.CreateAnnotations(paymentRequestRecord);
             PayoutDetailsRecordEntityType.CreateAnnotations(payoutDetailsRecord);
             PeriodTotalsRecordEntityType.CreateAnnotations(periodTotalsRecord);
             PersonalTermRecordEntityType.CreateAnnotations(personalTermRecord);
@@ -295,6 +305,7 @@ namespace EvenSplit.Books.Compiled
             TakingRecordEntityType.CreateAnnotations(takingRecord);
             TargetReachedRecordEntityType.CreateAnnotations(targetReachedRecord);
             TargetRecordEntityType.CreateAnnotations(targetRecord);
+            TaxFormRecordEntityType.CreateAnnotations(taxFormRecord);
             TrustedPayeeRecordEntityType.CreateAnnotations(trustedPayeeRecord);
             UnknownBuyerRecordEntityType.CreateAnnotations(unknownBuyerRecord);
             VariantRecordEntityType.CreateAnnotations(variantRecord);

@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.JoiningRecord",
                 typeof(JoiningRecord),
                 baseEntityType,
-                propertyCount: 12,
+                propertyCount: 13,
                 foreignKeyCount: 1,
                 keyCount: 1);
 
@@ -99,6 +99,13 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(JoiningRecord).GetField("<RecordRefunds>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 valueConverter: new Millionths());
             recordRefunds.SetSentinelFromProviderValue(0L);
+
+            var unaccepted = runtimeEntityType.AddProperty(
+                "Unaccepted",
+                typeof(UnacceptedRule),
+                propertyInfo: typeof(JoiningRecord).GetProperty("Unaccepted", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(JoiningRecord).GetField("<Unaccepted>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+            unaccepted.SetSentinelFromProviderValue(0);
 
             var way = runtimeEntityType.AddProperty(
                 "Way",

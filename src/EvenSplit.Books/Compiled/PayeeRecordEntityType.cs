@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PayeeRecord",
                 typeof(PayeeRecord),
                 baseEntityType,
-                propertyCount: 20,
+                propertyCount: 24,
                 navigationCount: 4,
                 keyCount: 1);
 
@@ -74,6 +74,19 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(PayeeRecord).GetField("<HoldDays>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
 
+            var isUnsubscribed = runtimeEntityType.AddProperty(
+                "IsUnsubscribed",
+                typeof(bool),
+                propertyInfo: typeof(PayeeRecord).GetProperty("IsUnsubscribed", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeRecord).GetField("<IsUnsubscribed>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
+
+            var language = runtimeEntityType.AddProperty(
+                "Language",
+                typeof(string),
+                propertyInfo: typeof(PayeeRecord).GetProperty("Language", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeRecord).GetField("<Language>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
             var method = runtimeEntityType.AddProperty(
                 "Method",
                 typeof(PayoutMethod),
@@ -113,6 +126,12 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(PayeeRecord).GetProperty("Position", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PayeeRecord).GetField("<Position>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
+
+            var postalAddress = runtimeEntityType.AddProperty(
+                "PostalAddress",
+                typeof(string),
+                propertyInfo: typeof(PayeeRecord).GetProperty("PostalAddress", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeRecord).GetField("<PostalAddress>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var recoupPercent = runtimeEntityType.AddProperty(
                 "RecoupPercent",
@@ -162,6 +181,13 @@ namespace EvenSplit.Books.Compiled
                 fieldInfo: typeof(PayeeRecord).GetField("<WithholdingPercent>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 valueConverter: new Millionths());
             withholdingPercent.SetSentinelFromProviderValue(0L);
+
+            var withoutAdvices = runtimeEntityType.AddProperty(
+                "WithoutAdvices",
+                typeof(bool),
+                propertyInfo: typeof(PayeeRecord).GetProperty("WithoutAdvices", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeRecord).GetField("<WithoutAdvices>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

@@ -252,6 +252,25 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("AgreementVersions");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.AgreementViewRecord", b =>
+                {
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("ShowsFees")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("ShowsOrders")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Steps")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("AgreementId");
+
+                    b.ToTable("AgreementViews");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.ApplicationRecord", b =>
                 {
                     b.Property<int>("Id")
@@ -1465,6 +1484,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<long>("RecordRefunds")
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("Unaccepted")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Way")
                         .HasColumnType("INTEGER");
 
@@ -1491,6 +1513,35 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("JournalAccounts");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.MailDeliveryRecord", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("NextAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex(new[] { "NextAt" }, "IX_MailDeliveries_Waiting")
+                        .HasFilter("State = 0");
+
+                    b.ToTable("MailDeliveries");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MailTemplateRecord", b =>
                 {
                     b.Property<int>("Kind")
@@ -1507,6 +1558,40 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Kind");
 
                     b.ToTable("MailTemplates");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.MaterialRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<byte[]>("Picture")
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("PictureType")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("To")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Materials");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
@@ -2333,6 +2418,13 @@ namespace EvenSplit.Books.Migrations
                     b.Property<int?>("HoldDays")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("IsUnsubscribed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Method")
                         .HasColumnType("INTEGER");
 
@@ -2352,6 +2444,10 @@ namespace EvenSplit.Books.Migrations
 
                     b.Property<int>("Position")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("PostalAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("RecoupPercent")
                         .HasColumnType("INTEGER");
@@ -2374,6 +2470,9 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("WithholdingPercent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("WithoutAdvices")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
@@ -2580,6 +2679,34 @@ namespace EvenSplit.Books.Migrations
                         .IsUnique();
 
                     b.ToTable("PaymentMessages");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PaymentRequestRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AskedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("WithdrawnAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex(new[] { "Payee" }, "IX_PaymentRequests_Open")
+                        .IsUnique()
+                        .HasFilter("RunId IS NULL AND WithdrawnAt IS NULL");
+
+                    b.ToTable("PaymentRequests");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.PayoutDetailsRecord", b =>
@@ -3784,6 +3911,47 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Targets");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.TaxFormRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("CheckedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("CheckedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Refusal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.HasIndex(new[] { "Id" }, "IX_TaxForms_Waiting")
+                        .HasFilter("CheckedAt IS NULL");
+
+                    b.ToTable("TaxForms");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.TrustedPayeeRecord", b =>
                 {
                     b.Property<string>("Payee")
@@ -4073,6 +4241,15 @@ namespace EvenSplit.Books.Migrations
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
                         .WithMany("Versions")
+                        .HasForeignKey("AgreementId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.AgreementViewRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
+                        .WithMany()
                         .HasForeignKey("AgreementId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();

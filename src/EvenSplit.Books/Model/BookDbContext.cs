@@ -113,6 +113,11 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<PayeeLinkRecord> PayeeLinks => Set<PayeeLinkRecord>();
     public DbSet<PayeeSessionRecord> PayeeSessions => Set<PayeeSessionRecord>();
     public DbSet<PayeeQuestionRecord> PayeeQuestions => Set<PayeeQuestionRecord>();
+    public DbSet<AgreementViewRecord> AgreementViews => Set<AgreementViewRecord>();
+    public DbSet<PaymentRequestRecord> PaymentRequests => Set<PaymentRequestRecord>();
+    public DbSet<TaxFormRecord> TaxForms => Set<TaxFormRecord>();
+    public DbSet<MaterialRecord> Materials => Set<MaterialRecord>();
+    public DbSet<MailDeliveryRecord> MailDeliveries => Set<MailDeliveryRecord>();
     public DbSet<PathApprovalRecord> PathApprovals => Set<PathApprovalRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
@@ -217,6 +222,12 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<PayeeSessionRecord>().HasIndex(s => s.Payee);
         model.Entity<PayeeQuestionRecord>().HasIndex(q => q.Payee);
         model.Entity<PayeeQuestionRecord>().HasIndex(q => q.Id, "IX_PayeeQuestions_Open").HasFilter("AnsweredAt IS NULL");
+        model.Entity<AgreementViewRecord>().HasKey(v => v.AgreementId);
+        model.Entity<AgreementViewRecord>().HasOne<AgreementRecord>().WithMany().HasForeignKey(v => v.AgreementId);
+        model.Entity<PaymentRequestRecord>().HasIndex(r => r.Payee, "IX_PaymentRequests_Open").IsUnique().HasFilter("RunId IS NULL AND WithdrawnAt IS NULL");
+        model.Entity<TaxFormRecord>().HasIndex(f => f.Payee);
+        model.Entity<TaxFormRecord>().HasIndex(f => f.Id, "IX_TaxForms_Waiting").HasFilter("CheckedAt IS NULL");
+        model.Entity<MailDeliveryRecord>().HasIndex(d => d.NextAt, "IX_MailDeliveries_Waiting").HasFilter("State = 0");
     }
 
     private static void ConfigureJoining(ModelBuilder model)

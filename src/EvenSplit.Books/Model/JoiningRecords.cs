@@ -10,6 +10,9 @@ public enum QuestionKind { Short, Long, OneOf, YesNo, Link }
 /// <summary>What a person gets as they join.</summary>
 public enum GiftKind { None, Advance, Bonus, Goods }
 
+/// <summary>What happens while somebody has not accepted the version in force: nothing, or no run pays them.</summary>
+public enum UnacceptedRule { GoesOn, HoldsPayments }
+
 /// <summary>A question to whoever asks to take part.</summary>
 /// <param name="Choices">What may be answered; for one of several only.</param>
 public sealed record JoiningQuestion(string Words, QuestionKind Kind, bool IsNeeded, IReadOnlyList<string> Choices);
@@ -35,6 +38,8 @@ public sealed class JoiningRecord
     public string GiftNote { get; set; } = "";
     /// <summary>Since when nobody brings anything by it; null while it runs.</summary>
     public DateOnly? PausedOn { get; set; }
+    /// <summary>What happens until a new version is accepted.</summary>
+    public UnacceptedRule Unaccepted { get; set; }
 }
 
 /// <summary>Whose time on an agreement a pause ended, to be taken up again after it.</summary>
@@ -100,7 +105,7 @@ public sealed class InvitationRecord
 }
 
 /// <summary>What mails the application writes by itself.</summary>
-public enum MailKind { Confirm, Welcome, Declined, AskedBack, Invitation }
+public enum MailKind { Confirm, Welcome, Declined, AskedBack, Invitation, Advice, DetailsChanged, NewVersion }
 
 /// <summary>A mail in the lead's own words, with fields in braces.</summary>
 public sealed class MailTemplateRecord

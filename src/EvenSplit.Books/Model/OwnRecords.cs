@@ -38,3 +38,61 @@ public sealed class PayeeQuestionRecord
     public string? AnsweredBy { get; set; }
     public DateTimeOffset? AnsweredAt { get; set; }
 }
+
+/// <summary>How much of the way to a share's base a payee is shown.</summary>
+public enum ShownSteps { None, Base, All }
+
+/// <summary>What an agreement shows those who are on it. House figures, others' shares and unit costs are shown to nobody.</summary>
+public sealed class AgreementViewRecord
+{
+    public required string AgreementId { get; set; }
+    public ShownSteps Steps { get; set; }
+    /// <summary>The order's id; a number that stands for it otherwise.</summary>
+    public bool ShowsOrders { get; set; }
+    /// <summary>Fees of processors and channels as steps of their own.</summary>
+    public bool ShowsFees { get; set; }
+}
+
+/// <summary>A payee who is paid on request asks for a payment.</summary>
+public sealed class PaymentRequestRecord
+{
+    public int Id { get; set; }
+    public required string Payee { get; set; }
+    public DateTimeOffset AskedAt { get; set; }
+    /// <summary>The run that answered it; null while it is open.</summary>
+    public int? RunId { get; set; }
+    public DateTimeOffset? WithdrawnAt { get; set; }
+}
+
+/// <summary>A tax form that a payee sent.</summary>
+public sealed class TaxFormRecord
+{
+    public int Id { get; set; }
+    public required string Payee { get; set; }
+    /// <summary>The file's name as it came.</summary>
+    public required string FileName { get; set; }
+    /// <summary>The file, sealed.</summary>
+    public required byte[] Content { get; set; }
+    public DateTimeOffset At { get; set; }
+    public string? CheckedBy { get; set; }
+    public DateTimeOffset? CheckedAt { get; set; }
+    /// <summary>Why it was not taken; the payee reads it. Empty where it was, or waits.</summary>
+    public string Refusal { get; set; } = "";
+}
+
+/// <summary>Texts and pictures that payees may use.</summary>
+public sealed class MaterialRecord
+{
+    public int Id { get; set; }
+    /// <summary>For those who are on it; null for all.</summary>
+    public string? AgreementId { get; set; }
+    public required string Name { get; set; }
+    /// <summary>In which {link} and {code} stand for their own.</summary>
+    public required string Text { get; set; }
+    public byte[]? Picture { get; set; }
+    /// <summary>As image/png.</summary>
+    public string? PictureType { get; set; }
+    public DateOnly From { get; set; }
+    /// <summary>The last day; null for no end.</summary>
+    public DateOnly? To { get; set; }
+}

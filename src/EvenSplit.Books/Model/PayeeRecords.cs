@@ -26,6 +26,14 @@ public sealed class PayeeRecord
     public string Schedule { get; set; } = "monthly";
     /// <summary>Which tax form is on file; empty where none is.</summary>
     public string TaxForm { get; set; } = "";
+    /// <summary>In which they are written to, as en or pt-BR; empty where it is not known.</summary>
+    public string Language { get; set; } = "";
+    /// <summary>Where letters reach them.</summary>
+    public string PostalAddress { get; set; } = "";
+    /// <summary>They want no mailings; what concerns their money is mailed all the same.</summary>
+    public bool IsUnsubscribed { get; set; }
+    /// <summary>They read statements on their pages and want none by mail.</summary>
+    public bool WithoutAdvices { get; set; }
     /// <summary>Earns for what this payee earns, where the agreement's version says so.</summary>
     public string? RecruitedBy { get; set; }
     /// <summary>What the shop calls them as a buyer: orders of their own are no referral.</summary>
