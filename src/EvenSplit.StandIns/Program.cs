@@ -1,11 +1,12 @@
 using EvenSplit.StandIns;
 using EvenSplit.StandIns.Bank;
+using EvenSplit.StandIns.Mail;
 using EvenSplit.StandIns.Partners;
 using EvenSplit.StandIns.Processor;
 using EvenSplit.StandIns.Shop;
 using Microsoft.AspNetCore.DataProtection;
 
-// A small shop, a payment processor, a bank, a wallet and partners that behave like real ones as far as the open doors go: signed events out, payment orders in,
+// A small shop, a payment processor, a bank, a wallet, a mail server and partners that behave like real ones as far as the open doors go: signed events out, payment orders in,
 // answers, statements, settlements and partners' reports out, nothing else.
 var builder = WebApplication.CreateBuilder(args);
 var settings = ShopSettings.Of(builder.Configuration);
@@ -23,6 +24,7 @@ builder.Services.AddSingleton(BankSettings.Of(builder.Configuration, settings.To
 builder.Services.AddSingleton<BankState>();
 builder.Services.AddSingleton<BankCounter>();
 builder.Services.AddHostedService<BankHours>();
+if (builder.Configuration["mail"] is { } mail) builder.Services.AddHostedService(_ => new CaughtMail(Path.GetFullPath(mail), builder.Configuration.GetValue("mail-port", 2525)));
 builder.Services.AddRazorPages();
 if (builder.Configuration["parent"] is { } parent) builder.Services.AddHostedService(services => new EndsWithParent(int.Parse(parent, System.Globalization.CultureInfo.InvariantCulture), services.GetRequiredService<IHostApplicationLifetime>()));
 var app = builder.Build();

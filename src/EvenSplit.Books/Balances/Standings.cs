@@ -1,3 +1,4 @@
+using EvenSplit.Books.Accepting;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -25,9 +26,11 @@ internal static class Standings
         var recouped = db.Recoupments.Join(db.Advances, r => r.AdvanceId, a => a.Id, (r, a) => new { a.PayeeId, a.Reference, r.Amount })
             .GroupBy(r => new { r.PayeeId, r.Reference }).Select(g => new { g.Key.PayeeId, g.Key.Reference, Sum = g.Sum(r => r.Amount) })
             .AsEnumerable().ToLookup(r => r.PayeeId);
+        // Whoever has still to accept what is agreed, where that holds payments, is as on hold.
+        var unaccepted = UnacceptedVersions.Held(db, asOf);
         return book.Rules.Payees.Where(p => served is null || served.Contains(p.Id.Value)).Select(payee => new PayeeStanding
         {
-            Payee = payee,
+            Payee = unaccepted.Contains(payee.Id.Value) ? payee with { OnHold = true } : payee,
             Opening = carried.GetValueOrDefault(payee.Id.Value),
             Cleared = cleared[payee.Id.Value].ToArray(),
             Adjustments = adjustments[payee.Id.Value].ToArray(),

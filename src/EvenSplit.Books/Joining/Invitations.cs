@@ -1,6 +1,7 @@
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Formats;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Joining;
@@ -52,6 +53,16 @@ public sealed class Invitations(BookDbContext db, BookCache cache, BookClock clo
         }
         foreach (var (invitation, token) in invited) Mail(invitation, token, site);
         return (invited.Count, named.Length - invited.Count);
+    }
+
+    /// <summary>Those named in a file of contacts, one a line as <see cref="Invite"/> takes them. Nobody is invited yet.</summary>
+    /// <param name="name">The file's name: cards end in .vcf, anything else is CSV with a column email and, if it has one, name.</param>
+    /// <exception cref="RefusedException">It cannot be read, or names nobody.</exception>
+    public static string NamedIn(string name, string content)
+    {
+        var people = (name.EndsWith(".vcf", StringComparison.OrdinalIgnoreCase) ? ContactCards.Read(new StringReader(content)) : ContactList.Read(content)).ToArray();
+        if (people.Length == 0) throw new RefusedException($"{name} names nobody with an e-mail address. It is a CSV file with a column email (and name), or cards of an address book (.vcf).", "File");
+        return string.Join('\n', people.Select(p => p.Name.Length > 0 ? $"{p.Name.Replace('<', ' ').Replace('>', ' ')} <{p.Email}>" : p.Email));
     }
 
     /// <summary>Mails it once more; the link before opens no more.</summary>

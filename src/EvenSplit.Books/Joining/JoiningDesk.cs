@@ -32,6 +32,7 @@ public sealed record JoiningDraft
     public GiftKind Gift { get; init; }
     public string GiftAmount { get; init; } = "";
     public string GiftNote { get; init; } = "";
+    public UnacceptedRule Unaccepted { get; init; }
 }
 
 /// <summary>Says who may join an agreement, what they are asked and what they get; and pauses it.</summary>
@@ -60,6 +61,7 @@ public sealed class JoiningDesk(BookDbContext db, BookCache cache, BookClock clo
             Gift = joining.Gift,
             GiftAmount = joining.GiftAmount == 0 ? "" : new Money(joining.GiftAmount, currency).ToMajorText(),
             GiftNote = joining.GiftNote,
+            Unaccepted = joining.Unaccepted,
         };
     }
 
@@ -84,6 +86,7 @@ public sealed class JoiningDesk(BookDbContext db, BookCache cache, BookClock clo
         (record.Way, record.Intro, record.Questions) = (draft.Way, draft.Intro.Trim(), JsonSerializer.Serialize(questions));
         (record.HoldDays, record.RecordDays, record.RecordOrders, record.RecordRefunds) = (draft.HoldDays, days, draft.RecordOrders ?? 0, refunds);
         (record.Gift, record.GiftAmount, record.GiftNote) = (draft.Gift, draft.Gift == GiftKind.None ? 0 : amount, draft.Gift == GiftKind.None ? "" : draft.GiftNote.Trim());
+        record.Unaccepted = draft.Unaccepted;
         audit.Note(by, "say how people join", agreement);
         db.SaveChanges();
         return [];

@@ -5,7 +5,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Joining;
 
 /// <summary>Mails to those who come in. Each is for one purpose, and put into the outbox once.</summary>
-public sealed class JoiningMails(BookDbContext db, BookCache cache, MailTemplates templates, Outbox outbox) : IUseCase
+public sealed class JoiningMails(MailTemplates templates, Outbox outbox) : IUseCase
 {
     internal void Confirm(ApplicationRecord application, string agreement, string link) => Send($"confirm-{application.TokenHash[..16]}", MailKind.Confirm, application.Name, application.Email, agreement, ("link", link));
 
@@ -16,6 +16,9 @@ public sealed class JoiningMails(BookDbContext db, BookCache cache, MailTemplate
 
     internal void Invite(InvitationRecord invitation, string agreement, string link) =>
         Send($"invitation-{invitation.TokenHash[..16]}", MailKind.Invitation, invitation.Name.Length > 0 ? invitation.Name : invitation.Email, invitation.Email, agreement, ("link", link));
+
+    internal bool NewVersion(int version, string payee, string name, string email, string agreement, DateOnly from, string link) =>
+        Send($"version-{version}-{payee}", MailKind.NewVersion, name, email, agreement, ("from", from.InWords()), ("link", link));
 
     /// <param name="code">Null where they have none.</param>
     internal void Welcome(ApplicationRecord application, JoiningRecord joining, string agreement, string? code, string link, Currency currency) => Send(
@@ -35,10 +38,9 @@ public sealed class JoiningMails(BookDbContext db, BookCache cache, MailTemplate
         };
     }
 
-    private void Send(string id, MailKind kind, string name, string email, string agreement, params (string Field, string Value)[] values)
+    private bool Send(string id, MailKind kind, string name, string email, string agreement, params (string Field, string Value)[] values)
     {
-        var (subject, text) = templates.Of(kind);
-        var all = values.Append(("name", name)).Append(("book", cache.Get(db).Record.Name)).Append(("agreement", agreement)).ToDictionary(v => v.Item1, v => v.Item2);
-        outbox.Send(id, name, email, MailTemplates.Fill(subject, all), MailTemplates.Fill(text, all));
+        var (subject, text) = templates.Filled(kind, [.. values, ("name", name), ("agreement", agreement)]);
+        return outbox.Send(id, name, email, subject, text);
     }
 }

@@ -1,3 +1,4 @@
+using EvenSplit.Books.Accepting;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
@@ -15,7 +16,7 @@ public sealed record KnownFigures(string Payee, string Name, DateOnly Since, lon
 public sealed record PayeeWait(string Words, string Path);
 
 /// <summary>The figures by which somebody decides on a payee, and what of theirs waits.</summary>
-public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock clock, RefundRates rates) : IUseCase
+public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock clock, RefundRates rates, UnacceptedVersions unaccepted) : IUseCase
 {
     public KnownFigures Of(string id)
     {
@@ -34,19 +35,18 @@ public sealed class PayeeFigures(BookDbContext db, BookCache cache, BookClock cl
     /// <summary>What of a payee waits: details, the tax form, acceptance of what is agreed, requests.</summary>
     public IReadOnlyList<PayeeWait> Waits(string id)
     {
-        var (book, today) = (cache.Get(db), clock.Today);
+        var book = cache.Get(db);
         var record = db.Payees.AsNoTracking().Known(p => p.Id == id);
         var waits = new List<PayeeWait>();
         if (db.PayoutDetails.Any(d => d.Payee == id && d.ConfirmedBy == null && d.RefusedBy == null)) waits.Add(new("Payout details wait for a second person.", "pay/details"));
         else if (record.Method is PayoutMethod.Bank or PayoutMethod.Wallet && !db.PayoutDetails.Any(d => d.Payee == id && d.ConfirmedBy != null && d.RefusedBy == null)) waits.Add(new("No payout details are on file.", ""));
         if (record.TaxForm.Length == 0) waits.Add(new("No tax form is on file.", $"people/{id}/edit"));
-        foreach (var agreement in db.Memberships.AsNoTracking().Where(m => m.PayeeId == id && m.From <= today && (m.To == null || m.To > today)).Select(m => m.AgreementId).Distinct().AsEnumerable().Order(StringComparer.Ordinal))
-        {
-            var version = db.AgreementVersions.AsNoTracking().Where(v => v.AgreementId == agreement && v.From <= today && !db.WithdrawnVersions.Any(w => w.VersionId == v.Id)).OrderByDescending(v => v.From).FirstOrDefault();
-            if (version is { Text.Length: > 0 } && !db.Acceptances.Any(a => a.VersionId == version.Id && a.Payee == id)) waits.Add(new($"They have not accepted what is agreed in {book.AgreementName(agreement)}.", $"terms/{agreement}"));
-        }
+        foreach (var version in unaccepted.Of(id)) waits.Add(new($"They have not accepted what is agreed in {book.AgreementName(version.AgreementId)}{(HoldsPayments(version.AgreementId) ? "; until then nothing is paid" : "")}.", $"terms/{version.AgreementId}"));
+        if (db.TaxForms.Any(f => f.Payee == id && f.CheckedAt == null)) waits.Add(new("They have sent a tax form.", $"people/{id}/tax-forms"));
         var email = record.Email?.ToLowerInvariant();
         foreach (var request in db.Applications.AsNoTracking().Where(a => a.Email == email && a.State == ApplicationState.Waiting).OrderBy(a => a.Id)) waits.Add(new($"They ask for {book.AgreementName(request.AgreementId)}.", $"people/applications?open={request.Id}"));
         return waits;
     }
+
+    private bool HoldsPayments(string agreement) => db.Joinings.Any(j => j.AgreementId == agreement && j.Unaccepted == UnacceptedRule.HoldsPayments);
 }

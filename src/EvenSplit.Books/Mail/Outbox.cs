@@ -1,4 +1,6 @@
 using System.Diagnostics.CodeAnalysis;
+using EvenSplit.Books.Model;
+using Microsoft.EntityFrameworkCore;
 using MimeKit;
 
 namespace EvenSplit.Books.Mail;
@@ -10,9 +12,9 @@ public sealed record SentMail(string Id, DateTimeOffset At, string To, string Su
 public sealed record OpenedMail(SentMail Mail, string Text);
 
 /// <summary>
-/// The outbox: mail is written as files in the open format any mail program reads, and kept. A server that sends them on can fetch them there.
+/// The outbox: mail is written as files in the open format any mail program reads, and kept. Where a mail server is set up, it sends them on.
 /// </summary>
-public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : IUseCase
+public sealed class Outbox(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, MailRoute route) : IUseCase
 {
     private const int MostListed = 200;
 
@@ -25,7 +27,7 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
         if (!IsAddress(address, out var mailbox)) throw new RefusedException($"{address} is no e-mail address.");
         Directory.CreateDirectory(place.Outbox);
         var file = PathOf(id);
-        if (File.Exists(file)) return false;
+        if (File.Exists(file)) return AwaitsServer(id);
         var mail = new MimeMessage { Subject = subject, Date = clock.GetUtcNow(), MessageId = $"{id}@evensplit.invalid" };
         mail.From.Add(new MailboxAddress(cache.Find()!.Record.Name, "payments@evensplit.invalid"));
         mail.To.Add(new MailboxAddress(name, mailbox.Address));
@@ -34,8 +36,14 @@ public sealed class Outbox(BookPlace place, BookCache cache, BookClock clock) : 
         mail.Body = body.ToMessageBody();
         mail.WriteTo(file + ".part");
         File.Move(file + ".part", file, overwrite: true);
+        AwaitsServer(id);
         return true;
     }
+
+    /// <summary>Where a server sends mail on, it is to send this one; within the caller's transaction, so that what was not done is not told.</summary>
+    /// <returns>Whether that is new.</returns>
+    private bool AwaitsServer(string id) => route.Server is not null
+        && db.Database.ExecuteSql($"INSERT INTO MailDeliveries (Id, State, Tries, NextAt, Answer) VALUES ({id}, 0, 0, 0, '') ON CONFLICT DO NOTHING") > 0;
 
     /// <summary>Whether mail can be sent to it.</summary>
     public static bool IsAddress(string text, [NotNullWhen(true)] out MailboxAddress? mailbox) =>

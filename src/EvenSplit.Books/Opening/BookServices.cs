@@ -25,6 +25,7 @@ public static class BookServices
         services.AddSingleton<WorkSignal>();
         services.AddSingleton<WriterQueue>();
         services.AddSingleton<WorkFaults>();
+        services.AddSingleton(new Mail.MailRoute(null));
         services.AddPooledDbContextFactory<BookDbContext>((provider, options) => options
             // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))

@@ -1,6 +1,8 @@
 using System.Text.RegularExpressions;
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
@@ -23,7 +25,7 @@ public sealed record PayoutDetailsDraft
 /// Where payees' money goes. That is how payouts are stolen, so: a change needs a second person and waits two days, and the details themselves
 /// are never shown again.
 /// </summary>
-public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, Destinations destinations, FourEyes fourEyes, AuditLog audit) : IUseCase
+public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, BookClock clock, Sealed @sealed, Destinations destinations, FourEyes fourEyes, DetailMails mails, AuditLog audit) : IUseCase
 {
     public const int DaysToWait = 2;
 
@@ -37,11 +39,12 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     /// <returns>The fields at fault; none where it is proposed.</returns>
     public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft, string by)
     {
-        if (cache.Get(db).Rules.FindPayee(new Core.PayeeId(payee)) is not { } known) throw new RefusedException($"There is no payee {payee}.");
+        if (cache.Get(db).Rules.FindPayee(new PayeeId(payee)) is not { } known) throw new RefusedException($"There is no payee {payee}.");
         if (Faults(payee, draft, known.PayoutCurrency.Code) is { Count: > 0 } faults) return faults;
         using var transaction = db.Database.BeginTransaction();
         Enter(payee, draft, known.PayoutCurrency.Code, by);
         transaction.Commit();
+        mails.Tell(payee, $"details-{db.PayoutDetails.Where(d => d.Payee == payee).Max(d => d.Id)}", $"your payments are to go to {Masked(draft, known.PayoutCurrency.Code)}, as {by} asked on {clock.Today.InWords()}. A second person has to confirm it; it can be used {DaysToWait} days after that at the earliest.");
         return [];
     }
 
@@ -115,7 +118,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
     private (Action<PayoutDetailsRecord> Seal, string Shown) ReadThrough(PayoutDetailsDraft draft, string currency, FieldReader fields)
     {
         var book = cache.Get(db);
-        if (draft.Through.Length == 0 || book.Rules.FindPayee(new Core.PayeeId(draft.Through)) is not { } other) fields.Refuse("Through", "Choose the payee with whose payment theirs goes out.");
+        if (draft.Through.Length == 0 || book.Rules.FindPayee(new PayeeId(draft.Through)) is not { } other) fields.Refuse("Through", "Choose the payee with whose payment theirs goes out.");
         else if (other.PayoutCurrency.Code != currency) fields.Refuse("Through", $"{book.PayeeName(draft.Through)} is paid in {other.PayoutCurrency}, and this payee in {currency}: one payment has one currency.");
         return fields.Faults.Count > 0 ? (_ => { }, "") : (d => @sealed.Close(d, draft.Through), $"through {book.PayeeName(draft.Through)}");
     }
@@ -131,6 +134,7 @@ public sealed partial class PayoutDetails(BookDbContext db, BookCache cache, Boo
         audit.Note(by, "confirm payout details", $"{details.Payee}: {details.Shown}, from {details.UsableFrom:yyyy-MM-dd}");
         db.SaveChanges();
         transaction.Commit();
+        mails.Tell(details.Payee, $"details-{id}-confirmed", $"from {details.UsableFrom.Value.InWords()} your payments go to {details.Shown}: it was confirmed on {clock.Today.InWords()}.");
     }
 
     /// <exception cref="RefusedException">It is dealt with already.</exception>

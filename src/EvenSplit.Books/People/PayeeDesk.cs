@@ -42,6 +42,11 @@ public sealed record PayeeDraft
     public string Schedule { get; init; } = "monthly";
     /// <summary>Which tax form is on file.</summary>
     public string TaxForm { get; init; } = "";
+    /// <summary>As en or pt-BR; empty where it is not known.</summary>
+    public string Language { get; init; } = "";
+    [StringLength(1000)]
+    public string PostalAddress { get; init; } = "";
+    public bool IsUnsubscribed { get; init; }
 }
 
 /// <summary>A payee's time on an agreement.</summary>
@@ -55,7 +60,7 @@ public sealed record PayeeView(
     IReadOnlyList<AdjustmentRecord> Adjustments, IReadOnlyList<(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, DateOnly? PaidOn)> Runs);
 
 /// <summary>Opens, adds and changes payees.</summary>
-public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, Adjustments adjustments, RulesChange rulesChange, AuditLog audit) : IUseCase
+public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList people, Adjustments adjustments, RulesChange rulesChange, DetailMails mails, AuditLog audit) : IUseCase
 {
     public PayeeView? Find(string id)
     {
@@ -97,6 +102,9 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             Method = record.Method,
             Schedule = record.Schedule,
             TaxForm = record.TaxForm,
+            Language = record.Language,
+            PostalAddress = record.PostalAddress,
+            IsUnsubscribed = record.IsUnsubscribed,
         };
     }
 
@@ -177,6 +185,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         {
             fields.Refuse("Codes", $"The code {taken.Code} belongs to {cache.Get(db).PayeeName(taken.PayeeId)} already{(taken.From is null && taken.To is null ? "" : " on some days; give this one its days on the payee's page")}.");
         }
+        if (draft.Language.Trim() is { Length: > 0 } language && !Languages.IsKnown(language)) fields.Refuse("Language", "Write the language as en, de or pt-BR.");
         if (draft.Email.Trim() is { Length: > 0 } email && !Outbox.IsAddress(email, out _)) fields.Refuse("Email", "This is no e-mail address; write it as name@shop.example.");
         var held = id is null ? null : db.Payees.AsNoTracking().Known(p => p.Id == id);
         if (held is not null && currency.Code is not null && held.PayoutCurrency != currency.Code)
@@ -204,6 +213,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             record = new PayeeRecord { Id = id, Position = NextPosition(), Name = "", PayoutCurrency = "" };
             db.Payees.Add(record);
         }
+        var before = record.Email;
         var keys = draft.CustomerKeys.Split(' ', StringSplitOptions.RemoveEmptyEntries).Distinct().ToList();
         record.Name = read.Name;
         record.Role = draft.Role;
@@ -223,6 +233,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.Method = draft.Method;
         record.Schedule = read.Schedule.ToString();
         record.TaxForm = draft.TaxForm.Trim();
+        (record.Language, record.PostalAddress, record.IsUnsubscribed) = (draft.Language.Trim(), draft.PostalAddress.Trim(), draft.IsUnsubscribed);
         var normal = read.Codes.Select(CouponCode.Normal).ToHashSet();
         record.Codes.RemoveAll(c => !normal.Contains(CouponCode.Normal(c.Code)));
         normal.ExceptWith(record.Codes.Select(c => CouponCode.Normal(c.Code)));
@@ -230,7 +241,19 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         if (isNew && isPutOnDefault && draft.Role == PayeeRole.Affiliate) PutOnDefault(record);
         audit.Note(by, "save payee", record.Name);
         change.Commit();
+        TellOfAddress(record, before, by);
         return (record.Id, []);
+    }
+
+    /// <summary>Whoever takes somebody's address over takes their mail over: the old one is told too.</summary>
+    private void TellOfAddress(PayeeRecord record, string? before, string by)
+    {
+        if (before is null || string.Equals(before, record.Email, StringComparison.OrdinalIgnoreCase)) return;
+        var words = record.Email is { } now ? $"{by} has changed your e-mail address from {before} to {now}." : $"{by} has taken your e-mail address, {before}, out of the book.";
+        foreach (var (address, which) in new[] { (before, "old"), (record.Email, "new") })
+        {
+            if (address is not null) mails.Tell(record.Id, $"address-{record.Id}-{which}-{Guid.NewGuid():N}", words, address);
+        }
     }
 
     /// <summary>Takes out of the book somebody who never earned, was paid or was named in it; the caller saves.</summary>

@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Web.Documents;
 
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
-public sealed class Advices(Statements statements, BookDbContext db, BookCache cache, Outbox outbox, AuditLog audit, IWebHostEnvironment environment)
+public sealed class Advices(Statements statements, BookDbContext db, BookCache cache, Outbox outbox, MailTemplates templates, AuditLog audit, IWebHostEnvironment environment)
 {
     private readonly DocumentFonts _fonts = new(environment);
 
@@ -47,9 +47,11 @@ public sealed class Advices(Statements statements, BookDbContext db, BookCache c
     public (int Sent, int WithoutAddress, IReadOnlyList<string> Faults) Mail(int run, string by)
     {
         var addresses = db.Payees.AsNoTracking().Where(p => p.Email != null).ToDictionary(p => p.Id, p => p.Email!);
+        // They read them on their own pages.
+        var onPages = db.Payees.AsNoTracking().Where(p => p.WithoutAdvices).Select(p => p.Id).ToHashSet();
         var (sent, without) = (0, 0);
         var faults = new List<string>();
-        foreach (var payee in Payees(run))
+        foreach (var payee in Payees(run).Where(p => !onPages.Contains(p)))
         {
             var parts = Parts(run, payee);
             if (!addresses.TryGetValue(payee, out var address))
@@ -76,9 +78,8 @@ public sealed class Advices(Statements statements, BookDbContext db, BookCache c
         var words = parts.Length == 1
             ? Advice.Payment(first)
             : $"One payment is made to you for {MoneyWords.Count(parts.Length, "payee")}, with a part for each:\n\n{string.Join("\n", parts.Select(p => $"{p.Payee.Name}: {Advice.Payment(p)}"))}\n\n";
-        return outbox.Send(
-            $"advice-{run}-{payee}-{first.Payee.State.ToString().ToLowerInvariant()}", name, address, $"{first.BookName}: your statement as of {first.AsOf.InWords()}",
-            $"Dear {name},\n\n{words} The statement is attached; every entry on it names the order it comes from.\n\n{first.BookName}\n", ($"statement-{run}-{payee}.pdf", Document(run, payee)!));
+        var (subject, text) = templates.Filled(MailKind.Advice, ("name", name), ("asof", first.AsOf.InWords()), ("payment", words));
+        return outbox.Send($"advice-{run}-{payee}-{first.Payee.State.ToString().ToLowerInvariant()}", name, address, subject, text, ($"statement-{run}-{payee}.pdf", Document(run, payee)!));
     }
 
     /// <summary>Those who get an advice of their own.</summary>

@@ -3,6 +3,7 @@ using EvenSplit.Books.Backups;
 using EvenSplit.Books.Bulk;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Web.Doors;
@@ -34,6 +35,13 @@ internal static class WebBook
         builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = TimeSpan.FromSeconds(8));
         builder.Services.AddSingleton(new Nights(PlanOf(builder.Configuration)));
         builder.Services.AddHostedService<BackgroundWork>();
+        if (builder.Configuration["smtp"] is { Length: > 0 } smtp)
+        {
+            var server = MailServer.Read(Path.GetFullPath(smtp));
+            builder.Services.AddSingleton(server);
+            builder.Services.AddSingleton(new MailRoute(server));
+            builder.Services.AddHostedService<MailSending>();
+        }
         builder.Services.AddScoped<Documents.Advices>();
         builder.Services.AddSingleton<SourceSecrets>();
         builder.Services.AddSingleton<SignInThrottle>();

@@ -1,4 +1,5 @@
 using System.ComponentModel.DataAnnotations;
+using EvenSplit.Books;
 using EvenSplit.Books.Joining;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
@@ -14,6 +15,9 @@ public sealed class InvitationsPage(Invitations invitations, Applying applying) 
     [BindProperty, StringLength(200_000)]
     public string People { get; set; } = "";
 
+    /// <summary>Whether a file was read into the form.</summary>
+    public bool IsRead { get; private set; }
+
     public IReadOnlyList<InvitationRow> Rows { get; private set; } = [];
 
     public IReadOnlyList<OpenAgreement> Agreements { get; private set; } = [];
@@ -28,6 +32,18 @@ public sealed class InvitationsPage(Invitations invitations, Applying applying) 
     {
         var (invited, known) = invitations.Invite(Agreement, People, By, Site);
         return Step($"{MoneyWords.Count(invited, "person is", "people are")} invited{(known > 0 ? $"; {known} had been already, or take part" : "")}.");
+    }
+
+    /// <summary>Puts those a file names into the form; nobody is invited yet.</summary>
+    public async Task<IActionResult> OnPostFileAsync(IFormFile? file)
+    {
+        if (file is null || file.Length == 0) throw new RefusedException("Choose a file first.", "File");
+        using var reader = new StreamReader(file.OpenReadStream());
+        People = Invitations.NamedIn(file.FileName, await reader.ReadToEndAsync());
+        ModelState.Remove(nameof(People));
+        IsRead = true;
+        Show();
+        return Page();
     }
 
     public IActionResult OnPostAgain(int invitation)

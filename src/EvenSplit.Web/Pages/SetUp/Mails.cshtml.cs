@@ -1,5 +1,5 @@
 using System.ComponentModel.DataAnnotations;
-using EvenSplit.Books.Joining;
+using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
@@ -40,6 +40,10 @@ public sealed class MailsPage(MailTemplates templates) : BookPage
                 ["hold"] = "At first what you earn is held for 60 days after payment.",
                 ["gift"] = "",
                 ["reason"] = "What whoever decides writes stands here.",
+                ["asof"] = "31 Oct 2026",
+                ["payment"] = "EUR 120.00 is on its way.",
+                ["change"] = "from 5 Nov 2026 your payments go to IBAN ending in 3000: it was confirmed on 3 Nov 2026.",
+                ["from"] = "1 Nov 2026",
                 ["question"] = "What is asked stands here.",
             };
         }
@@ -69,6 +73,9 @@ public sealed class MailsPage(MailTemplates templates) : BookPage
         MailKind.Welcome => "welcome",
         MailKind.Declined => "declined",
         MailKind.AskedBack => "asked back",
+        MailKind.Advice => "statement",
+        MailKind.DetailsChanged => "details changed",
+        MailKind.NewVersion => "new version",
         _ => "invitation",
     };
 }

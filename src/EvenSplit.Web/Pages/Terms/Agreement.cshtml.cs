@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Joining;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -8,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalculations, BookClock clock) : BookPage
+public sealed class AgreementPage(AgreementDesk desk, AskToAccept acceptance, RecalculateOrders recalculations, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -52,6 +53,9 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
 
     public RecalculationRecord? Recalculation { get; private set; }
 
+    /// <summary>How many have still to accept what is agreed.</summary>
+    public int ToAccept { get; private set; }
+
     public DateOnly Today => clock.Today;
 
     public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
@@ -73,6 +77,7 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
     {
         View = desk.Find(Id)!;
         Recalculation = recalculations.Next();
+        ToAccept = acceptance.Waiting(Id);
     }
 
     public IActionResult OnPostOn()
@@ -133,6 +138,13 @@ public sealed class AgreementPage(AgreementDesk desk, RecalculateOrders recalcul
         desk.Withdraw(version, By);
         Done = "The version is withdrawn; the one before it goes on.";
         return RedirectToPage();
+    }
+
+    public IActionResult OnPostAsk()
+    {
+        var (asked, without) = acceptance.Ask(Id, By, $"{Request.Scheme}://{Request.Host}");
+        Done = $"{MoneyWords.Count(asked, "mail")} went out{(without > 0 ? $"; {MoneyWords.Count(without, "payee")} without an address" : "")}.";
+        return RedirectToPage(new { handler = "" });
     }
 
     public IActionResult OnPostAccept()

@@ -104,6 +104,8 @@ public sealed class JoiningFields
 
     public string GiftNote { get; set; } = "";
 
+    public UnacceptedRule Unaccepted { get; set; }
+
     internal static JoiningFields Of(JoiningDraft d) => new()
     {
         Way = d.Way,
@@ -116,6 +118,7 @@ public sealed class JoiningFields
         Gift = d.Gift,
         GiftAmount = d.GiftAmount,
         GiftNote = d.GiftNote,
+        Unaccepted = d.Unaccepted,
     };
 
     internal JoiningDraft ToDraft() => new()
@@ -130,5 +133,6 @@ public sealed class JoiningFields
         Gift = Gift,
         GiftAmount = GiftAmount,
         GiftNote = GiftNote,
+        Unaccepted = Unaccepted,
     };
 }

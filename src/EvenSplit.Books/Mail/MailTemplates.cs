@@ -3,10 +3,10 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;
 
-namespace EvenSplit.Books.Joining;
+namespace EvenSplit.Books.Mail;
 
 /// <summary>The mails that the application writes by itself: as they come with it, or in the lead's own words.</summary>
-public sealed partial class MailTemplates(BookDbContext db, AuditLog audit) : IUseCase
+public sealed partial class MailTemplates(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
     private const int LongestSubject = 200, LongestText = 20_000;
 
@@ -16,6 +16,9 @@ public sealed partial class MailTemplates(BookDbContext db, AuditLog audit) : IU
         MailKind.Confirm => [Name, Book, Agreement, ("link", "where they show that the address is theirs")],
         MailKind.Welcome => [Name, Book, Agreement, ("code", "their coupon code"), ("link", "their link to the shop"), ("hold", "how long what they earn is held at first"), ("gift", "what they get as they join")],
         MailKind.Declined => [Name, Book, Agreement, ("reason", "what whoever decided wrote")],
+        MailKind.Advice => [Name, Book, ("asof", "the day the statement is of"), ("payment", "what it says of the payment")],
+        MailKind.DetailsChanged => [Name, Book, ("change", "what is to change, and from when")],
+        MailKind.NewVersion => [Name, Book, Agreement, ("from", "the day from which it holds"), ("link", "where they read and accept it")],
         MailKind.AskedBack => [Name, Book, Agreement, ("question", "what is asked"), ("link", "where they answer")],
         _ => [Name, Book, Agreement, ("link", "where they accept")],
     };
@@ -28,11 +31,22 @@ public sealed partial class MailTemplates(BookDbContext db, AuditLog audit) : IU
         MailKind.Welcome => ("{book}: welcome to {agreement}", "Dear {name},\n\nyou take part in {agreement}.\n\nYour code: {code}\nYour link: {link}\n\n{hold}\n{gift}\n\n{book}\n"),
         MailKind.Declined => ("{book}: about your request", "Dear {name},\n\nwe cannot take you into {agreement}: {reason}\n\nYou may ask again for something else.\n\n{book}\n"),
         MailKind.AskedBack => ("{book}: a question about your request", "Dear {name},\n\nbefore we decide on {agreement}, please tell us: {question}\n\nAnswer here:\n{link}\n\n{book}\n"),
+        MailKind.Advice => ("{book}: your statement as of {asof}", "Dear {name},\n\n{payment} The statement is attached; every entry on it names the order it comes from.\n\n{book}\n"),
+        MailKind.DetailsChanged => ("{book}: your details", "Dear {name},\n\n{change}\n\nIf this was not you, answer this mail at once: until then nothing is lost.\n\n{book}\n"),
+        MailKind.NewVersion => ("{book}: {agreement} is to be accepted", "Dear {name},\n\n{agreement} has a new text, which holds from {from}. Read it and accept it here:\n\n{link}\n\n{book}\n"),
         _ => ("{book}: take part in {agreement}", "Dear {name},\n\nwe would like you to take part in {agreement}. Everything is ready; open this, read what is agreed, and accept:\n\n{link}\n\n{book}\n"),
     };
 
     /// <summary>As it is written today, with its fields in braces.</summary>
     public (string Subject, string Text) Of(MailKind kind) => db.MailTemplates.AsNoTracking().FirstOrDefault(t => t.Kind == kind) is { } own ? (own.Subject, own.Text) : Own(kind);
+
+    /// <summary>The mail with its fields filled in; the book's name is put in by itself.</summary>
+    public (string Subject, string Text) Filled(MailKind kind, params (string Field, string Value)[] values)
+    {
+        var (subject, text) = Of(kind);
+        var all = values.Append(("book", cache.Get(db).Record.Name)).ToDictionary(v => v.Item1, v => v.Item2);
+        return (Fill(subject, all), Fill(text, all));
+    }
 
     /// <summary>Puts values in the place of fields, once: a value that looks like a field stays as it is.</summary>
     public static string Fill(string text, IReadOnlyDictionary<string, string> values) => Field().Replace(text, field => values.GetValueOrDefault(field.Groups[1].Value, field.Value));
