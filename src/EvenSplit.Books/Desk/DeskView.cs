@@ -12,7 +12,7 @@ namespace EvenSplit.Books.Desk;
 
 public enum StepState { Done, Next, Blocked, Later }
 
-public enum StepKind { Sales, Quarantine, Exceptions, Targets, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Benches, Close, CloseMonth }
+public enum StepKind { Sales, Quarantine, Exceptions, Targets, Applications, Questions, Requests, TaxForms, Details, WriteOffs, Doubts, CameBack, Due, Gather, Lock, Approve, Pay, Benches, Close, CloseMonth }
 
 /// <summary>One step of the month end: what there is to do, and what is in its way.</summary>
 /// <param name="RunId">The run it is about, where there is one.</param>
@@ -71,6 +71,7 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balance
         };
         var reached = db.TargetsReached.Count(r => r.State == ReachedState.Proposed);
         if (reached > 0) steps.Add(new Step(StepKind.Targets, StepState.Next, $"{MoneyWords.Count(reached, "payee has", "payees have")} reached a target: decide what they get"));
+        steps.AddRange(OfPeople());
         var details = db.PayoutDetails.Count(d => d.ConfirmedBy == null && d.RefusedBy == null);
         if (details > 0) steps.Add(new Step(StepKind.Details, StepState.Next, $"{MoneyWords.Count(details, "change")} of payout details: have somebody else confirm"));
         var writeOffs = db.WriteOffs.Count(w => w.ConfirmedBy == null && w.RefusedBy == null);
@@ -87,6 +88,15 @@ public sealed class OpenDesk(BookDbContext db, DueRuns due, OpenBalances balance
         }
         steps.AddRange(RunSteps(period, today, waiting));
         return steps;
+    }
+
+    /// <summary>What people ask of the house; nothing stands here where nobody asks.</summary>
+    private IEnumerable<Step> OfPeople()
+    {
+        if (db.Applications.Count(a => a.State == ApplicationState.Waiting) is > 0 and var asks) yield return new Step(StepKind.Applications, StepState.Next, $"{MoneyWords.Count(asks, "person asks", "people ask")} to take part: approve or decline");
+        if (db.PayeeQuestions.Count(q => q.AnsweredAt == null) is > 0 and var questions) yield return new Step(StepKind.Questions, StepState.Next, $"{MoneyWords.Count(questions, "question")} of payees: answer");
+        if (db.PaymentRequests.Count(r => r.RunId == null && r.WithdrawnAt == null) is > 0 and var requests) yield return new Step(StepKind.Requests, StepState.Next, $"{MoneyWords.Count(requests, "payee asks", "payees ask")} to be paid: gather a run for them");
+        if (db.TaxForms.Count(f => f.CheckedAt == null) is > 0 and var forms) yield return new Step(StepKind.TaxForms, StepState.Next, $"{MoneyWords.Count(forms, "tax form")} sent by payees: check");
     }
 
     private IEnumerable<Step> RunSteps(Period period, DateOnly today, int waiting)

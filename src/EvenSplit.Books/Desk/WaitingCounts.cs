@@ -5,7 +5,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Desk;
 
 /// <summary>What may wait for somebody, each counted as the page it stands on counts it.</summary>
-public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts, Findings, Applications, Questions }
+public enum Waiting { Quarantine, Exceptions, Targets, Details, SignOff, Held, Adjustments, Doubts, Findings, Applications, Questions, TaxForms }
 
 /// <summary>Counts what waits, for the words beside which it stands.</summary>
 public sealed class WaitingCounts(BookDbContext db, Benches benches) : IUseCase
@@ -25,6 +25,7 @@ public sealed class WaitingCounts(BookDbContext db, Benches benches) : IUseCase
         Waiting.Held => db.EntryHolds.Count(h => h.LetGoAt == null),
         Waiting.Applications => db.Applications.Count(a => a.State == ApplicationState.Waiting),
         Waiting.Questions => db.PayeeQuestions.Count(q => q.AnsweredAt == null),
+        Waiting.TaxForms => db.TaxForms.Count(f => f.CheckedAt == null),
         Waiting.Findings => benches.Open(period),
         Waiting.Adjustments => db.Adjustments.Count(a => a.RunId == null),
         _ => db.PaymentDoubts.Count(d => d.SettledBy == null),

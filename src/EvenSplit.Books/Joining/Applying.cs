@@ -78,6 +78,31 @@ public sealed class Applying(BookDbContext db, BookCache cache, BookClock clock,
         return [];
     }
 
+    /// <summary>A payee who is signed in asks for another agreement: their address is known to be theirs.</summary>
+    /// <param name="draft">Name and address are the payee's own, whatever it says.</param>
+    /// <param name="from">The network address.</param>
+    /// <returns>Whether they are in at once, and the fields at fault; none where it is taken.</returns>
+    /// <exception cref="RefusedException">The agreement takes nobody, they are on it, or have asked already.</exception>
+    public (bool IsIn, IReadOnlyList<FieldFault> Faults) AskAs(string payee, string agreement, ApplicationDraft draft, string from, string site)
+    {
+        var open = Open().FirstOrDefault(a => a.Id == agreement) ?? throw new RefusedException("This agreement takes nobody new at this time.");
+        var known = db.Payees.AsNoTracking().Known(p => p.Id == payee);
+        if (known.Email is not { Length: > 0 } address) throw new RefusedException("The book has no address of yours.");
+        var (application, faults) = Prepared(open, draft with { Name = known.Name, Email = address }, from, clock.GetUtcNow());
+        if (application is null) return (false, faults);
+        using (var transaction = db.Database.BeginTransaction())
+        {
+            if (db.Memberships.Any(m => m.PayeeId == payee && m.AgreementId == agreement && m.To == null)) throw new RefusedException("You take part in it already.");
+            if (db.Applications.Any(a => a.Email == application.Email && a.AgreementId == agreement && (a.State == ApplicationState.Waiting || a.State == ApplicationState.AskedBack))) throw new RefusedException("You have asked already.");
+            (application.State, application.ConfirmedAt) = (ApplicationState.Waiting, clock.GetUtcNow());
+            db.Applications.Add(application);
+            audit.Note(known.Name, "ask to take part", agreement);
+            db.SaveChanges();
+            transaction.Commit();
+        }
+        return (decisions.AtOnce(application.Id, site), []);
+    }
+
     /// <summary>The address is shown to be theirs. A link used again changes nothing.</summary>
     /// <returns>Whether the link was known, and whether they are in already.</returns>
     public (bool IsKnown, bool IsIn) Confirm(string token, string site)

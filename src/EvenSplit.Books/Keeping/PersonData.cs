@@ -8,8 +8,9 @@ namespace EvenSplit.Books.Keeping;
 /// <summary>Everything the book holds about one payee, as one JSON file for them. Money is text in major units beside its currency; account numbers are shortened as on screen.</summary>
 public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
 {
+    /// <param name="orderFor">How an order is called under an agreement before the payee; null for its id.</param>
     /// <returns>False where there is no such payee.</returns>
-    public bool Write(string payee, Stream output, string by)
+    public bool Write(string payee, Stream output, string by, Func<string, string, string>? orderFor = null)
     {
         var person = db.Payees.AsNoTracking().Include(p => p.Codes).Include(p => p.Memberships).Include(p => p.Advances).Include(p => p.PersonalTerms).AsSplitQuery().FirstOrDefault(p => p.Id == payee);
         if (person is null) return false;
@@ -26,6 +27,10 @@ public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
             person.ActiveFrom,
             person.ActiveTo,
             person.TaxForm,
+            person.Language,
+            person.PostalAddress,
+            person.IsUnsubscribed,
+            person.WithoutAdvices,
             person.Schedule,
             person.RecruitedBy,
             person.CustomerKeys,
@@ -43,10 +48,14 @@ public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
             .Select(r => new { Run = r.RunId, r.Currency, Opening = Text(r.Opening, r.Currency), Earned = Text(r.Earned, r.Currency), Paid = Text(r.Paid, r.Currency), State = r.State.ToString(), r.PaidOn, r.Reference }));
         Part(json, "adjustments", db.Adjustments.AsNoTracking().Where(a => a.Payee == payee).OrderBy(a => a.On).AsEnumerable()
             .Select(a => new { Kind = a.Kind.ToString(), a.On, Amount = Text(a.Amount, a.Currency), a.Currency, a.Note }));
+        Part(json, "questions", db.PayeeQuestions.AsNoTracking().Where(q => q.Payee == payee).OrderBy(q => q.Id).Select(q => new { q.Question, q.AskedAt, q.Answer, q.AnsweredAt }).ToArray());
+        Part(json, "signIns", db.PayeeSessions.AsNoTracking().Where(s => s.Payee == payee).OrderBy(s => s.StartedAt).Select(s => new { s.StartedAt, s.Origin, s.Browser, s.EndedAt }).ToArray());
+        Part(json, "taxForms", db.TaxForms.AsNoTracking().Where(f => f.Payee == payee).OrderBy(f => f.Id).Select(f => new { f.FileName, f.At, f.CheckedAt, f.Refusal }).ToArray());
+        Part(json, "requestsForPayments", db.PaymentRequests.AsNoTracking().Where(r => r.Payee == payee).OrderBy(r => r.Id).Select(r => new { r.AskedAt, r.RunId, r.WithdrawnAt }).ToArray());
         json.WriteStartArray("entries");
         foreach (var entry in db.Entries.AsNoTracking().Where(e => e.Payee == payee).Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId }).OrderBy(e => e.Entry.Period).ThenBy(e => e.Entry.Id))
         {
-            JsonSerializer.Serialize(json, new { Order = entry.OrderId, entry.Entry.Agreement, Part = entry.Entry.Part.ToString(), IsReversal = entry.Entry.RefundId is not null, entry.Entry.PostedOn, entry.Entry.ClearsOn, Amount = Text(entry.Entry.Amount, entry.Entry.Currency), entry.Entry.Currency }, Web);
+            JsonSerializer.Serialize(json, new { Order = orderFor?.Invoke(entry.Entry.Agreement, entry.OrderId) ?? entry.OrderId, entry.Entry.Agreement, Part = entry.Entry.Part.ToString(), IsReversal = entry.Entry.RefundId is not null, entry.Entry.PostedOn, entry.Entry.ClearsOn, Amount = Text(entry.Entry.Amount, entry.Entry.Currency), entry.Entry.Currency }, Web);
         }
         json.WriteEndArray();
         Part(json, "clicksOnTheirLinks", db.Clicks.AsNoTracking().Where(c => c.Payee == payee).GroupBy(c => new { c.Period, c.Source, c.Page }).Select(g => new { g.Key.Period, g.Key.Source, g.Key.Page, Clicks = g.Count() }).ToArray());

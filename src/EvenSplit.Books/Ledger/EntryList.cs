@@ -16,6 +16,8 @@ public sealed record EntryRow(
 {
     /// <summary>Why it was posted, where no sale or refund caused it; else null.</summary>
     public string? Why { get; init; }
+
+    public required string AgreementId { get; init; }
 }
 
 public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money> Totals, long Count, (DateOnly PostedOn, long Id)? Next);
@@ -86,6 +88,7 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
                 e.Entry.Id, e.Entry.PostedOn, e.OrderId, book.ProductName(e.Product), e.Entry.Payee, book.PayeeName(e.Entry.Payee), book.AgreementName(e.Entry.Agreement),
                 e.Entry.Part, e.Entry.RefundId is not null, e.Entry.ClearsOn, e.Entry.RunId, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency)), e.Entry.ClearsOn is null && heldBack.Contains((e.Entry.OrderId, e.Entry.LineNumber, e.Entry.Payee, e.Entry.Agreement)))
         {
+            AgreementId = e.Entry.Agreement,
             Why = causes.FirstOrDefault(c => c.FirstEntry <= e.Entry.Id && e.Entry.Id <= c.LastEntry) is { } cause ? $"{cause.Words}, by {cause.By}, {book.Local(cause.At)}" : null,
         })
             .ToArray();

@@ -39,8 +39,8 @@ public sealed class PayeeQuestionRecord
     public DateTimeOffset? AnsweredAt { get; set; }
 }
 
-/// <summary>How much of the way to a share's base a payee is shown.</summary>
-public enum ShownSteps { None, Base, All }
+/// <summary>How much of the way to a share's base a payee is shown: the base alone, or each step.</summary>
+public enum ShownSteps { Base, All }
 
 /// <summary>What an agreement shows those who are on it. House figures, others' shares and unit costs are shown to nobody.</summary>
 public sealed class AgreementViewRecord
@@ -48,7 +48,7 @@ public sealed class AgreementViewRecord
     public required string AgreementId { get; set; }
     public ShownSteps Steps { get; set; }
     /// <summary>The order's id; a number that stands for it otherwise.</summary>
-    public bool ShowsOrders { get; set; }
+    public bool ShowsOrders { get; set; } = true;
     /// <summary>Fees of processors and channels as steps of their own.</summary>
     public bool ShowsFees { get; set; }
 }

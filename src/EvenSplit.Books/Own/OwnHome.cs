@@ -11,6 +11,16 @@ public sealed record ComingDay(DateOnly? On, Money Amount);
 /// <summary>A payment made or on its way.</summary>
 public sealed record OwnRun(int RunId, DateOnly AsOf, Money Paid, Money Carried, RemittanceReason Reason, RemittanceState State, DateOnly? PaidOn);
 
+/// <summary>What has changed since a payee looked last.</summary>
+/// <param name="On">The day they looked last.</param>
+/// <param name="Entries">How many were posted since that day, and what they come to in each currency.</param>
+/// <param name="Paid">Payments that arrived since.</param>
+/// <param name="Answers">Questions answered since.</param>
+public sealed record SinceLast(DateOnly On, int Entries, IReadOnlyList<Money> Sums, IReadOnlyList<Money> Paid, int Answers)
+{
+    public bool IsNothing => Entries == 0 && Paid.Count == 0 && Answers == 0;
+}
+
 /// <summary>What a payee has coming.</summary>
 /// <param name="Days">What is held, by the day on which it clears.</param>
 /// <param name="NextOn">The day as of which they are paid next; null where they ask for it themselves.</param>
@@ -34,6 +44,18 @@ public sealed class OwnHome(BookDbContext db, BookCache cache, BookClock clock, 
         var runs = db.Remittances.AsNoTracking().Where(r => r.Payee == payee).Join(db.PayRuns.Where(r => r.State != RunState.Gathering), r => r.RunId, r => r.Id, (r, run) => new { r, run.AsOf }).OrderByDescending(r => r.AsOf).ThenByDescending(r => r.r.Id).AsEnumerable()
             .Select(r => new OwnRun(r.r.RunId, r.AsOf, new Money(r.r.Paid, Currency.Of(r.r.Currency)), new Money(r.r.Carried, Currency.Of(r.r.Currency)), r.r.Reason, r.r.State, r.r.PaidOn)).ToArray();
         return new OwnView(record, balance, held, next, Likely(known, balance, held, next), new Money(record.Minimum, known.PayoutCurrency), runs);
+    }
+
+    /// <summary>What has changed since the sign-in before this one; null where there was none.</summary>
+    /// <param name="session">The sign-in they look by.</param>
+    public SinceLast? Since(string payee, string? session)
+    {
+        var before = db.PayeeSessions.AsNoTracking().Where(s => s.Payee == payee && s.Id != session).OrderByDescending(s => s.StartedAt).Select(s => (DateTimeOffset?)s.StartedAt).FirstOrDefault();
+        if (before is not { } at) return null;
+        var on = cache.Get(db).Time.DateOf(at);
+        var posted = db.Entries.AsNoTracking().Where(e => e.Payee == payee && e.PostedOn >= on).GroupBy(e => e.Currency).Select(g => new { g.Key, Count = g.Count(), Sum = g.Sum(e => e.Amount) }).ToArray();
+        var paid = db.Remittances.AsNoTracking().Where(r => r.Payee == payee && r.State == RemittanceState.Confirmed && r.PaidOn >= on).Select(r => new { r.Paid, r.Currency }).AsEnumerable().Select(r => new Money(r.Paid, Currency.Of(r.Currency))).ToArray();
+        return new SinceLast(on, posted.Sum(p => p.Count), [.. posted.OrderBy(p => p.Key, StringComparer.Ordinal).Select(p => new Money(p.Sum, Currency.Of(p.Key)))], paid, db.PayeeQuestions.Count(q => q.Payee == payee && q.AnsweredAt > at));
     }
 
     private static Money? Likely(Payee payee, Balance balance, IReadOnlyList<ComingDay> held, DateOnly? next)

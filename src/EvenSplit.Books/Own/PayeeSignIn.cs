@@ -43,6 +43,21 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
         transaction.Commit();
     }
 
+    /// <summary>Mails several a link each.</summary>
+    /// <returns>How many were mailed, and how many have no address.</returns>
+    /// <exception cref="RefusedException">Nobody is named.</exception>
+    public (int Mailed, int WithoutAddress) InviteMany(IReadOnlyCollection<string> payees, string by, string site)
+    {
+        if (payees.Count == 0) throw new RefusedException("Mark at least one payee.", "Marked");
+        var reached = db.Payees.AsNoTracking().Where(p => payees.Contains(p.Id) && p.Email != null && p.Email != "").Select(p => p.Id).ToArray();
+        using var transaction = db.Database.BeginTransaction();
+        foreach (var payee in reached) Send(payee, NewSecret(), null, site);
+        audit.Note(by, $"mail links to sign in to {MoneyWords.Count(reached.Length, "payee")}", "payees");
+        db.SaveChanges();
+        transaction.Commit();
+        return (reached.Length, payees.Count - reached.Length);
+    }
+
     /// <summary>Whether a link would sign in, without using it.</summary>
     public bool Opens(string token, string browser) => Find(token, browser) is not null;
 

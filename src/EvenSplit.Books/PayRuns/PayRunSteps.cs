@@ -96,6 +96,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         var taken = remittances.Where(r => r.TakesEntries).Select(r => r.Payee.Value).ToArray();
         KeptEntrySums.Take(db, run.Id, run.AsOf, taken);
         db.Adjustments.Where(a => a.RunId == null && a.On <= run.AsOf && taken.Contains(a.Payee)).ExecuteUpdate(set => set.SetProperty(a => a.RunId, run.Id));
+        var paid = remittances.Where(r => r.Paid > 0).Select(r => r.Payee.Value).ToArray();
+        db.PaymentRequests.Where(r => r.RunId == null && r.WithdrawnAt == null && paid.Contains(r.Payee)).ExecuteUpdate(set => set.SetProperty(r => r.RunId, run.Id));
         Note(by, "lock", run);
         transaction?.Commit();
     }
@@ -127,6 +129,8 @@ public sealed class PayRunSteps(BookDbContext db, BookCache cache, BookClock clo
         AskedAgain.Ask(db, db.OrdersOf(run));
         KeptEntrySums.GiveBack(db, id);
         db.Adjustments.Where(a => a.RunId == id).ExecuteUpdate(set => set.SetProperty(a => a.RunId, (int?)null));
+        // Who asked for a payment asks for it again, unless they have done so themselves.
+        db.PaymentRequests.Where(r => r.RunId == id && !db.PaymentRequests.Any(o => o.Payee == r.Payee && o.RunId == null && o.WithdrawnAt == null)).ExecuteUpdate(set => set.SetProperty(r => r.RunId, (int?)null));
         // Whoever unlocks it has prepared what is locked next.
         (run.State, run.LockedBy, run.LockedAt, run.PreparedBy) = (RunState.Gathering, null, null, by);
         audit.Note(by, $"unlock: {reason.Trim()}", Name(run));

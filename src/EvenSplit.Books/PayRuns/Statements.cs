@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.PayRuns;
 
 /// <summary>One entry on a statement.</summary>
-public sealed record StatementLine(long EntryId, string OrderId, string Product, string Agreement, EntryPart Part, bool IsReversal, DateOnly PostedOn, Money Amount);
+public sealed record StatementLine(long EntryId, string OrderId, string Product, string AgreementId, string Agreement, EntryPart Part, bool IsReversal, DateOnly PostedOn, Money Amount);
 
 /// <summary>What one payee is told about one run. Nothing that only concerns the house is on it.</summary>
 public sealed record Statement(
@@ -50,7 +50,7 @@ public sealed class Statements(BookDbContext db, BookCache cache, Invoices invoi
             .OrderBy(e => e.Entry.PostedOn).ThenBy(e => e.Entry.Id)
             .AsEnumerable()
             .Select(e => new StatementLine(
-                e.Entry.Id, e.OrderId, book.ProductName(e.Product), book.AgreementName(e.Entry.Agreement), e.Entry.Part, e.Entry.Amount < 0,
+                e.Entry.Id, e.OrderId, book.ProductName(e.Product), e.Entry.Agreement, book.AgreementName(e.Entry.Agreement), e.Entry.Part, e.Entry.Amount < 0,
                 e.Entry.PostedOn, new Money(e.Entry.Amount, Currency.Of(e.Entry.Currency))))
             .ToArray();
         var adjustments = db.Adjustments.AsNoTracking().Where(a => a.RunId == runId && a.Payee == payee).OrderBy(a => a.On)

@@ -30,6 +30,10 @@ public sealed class Sealed(IDataProtectionProvider protection) : IUseCase
 
     internal string OpenText(byte[] content) => Encoding.UTF8.GetString(_files.Unprotect(content));
 
+    internal byte[] CloseFile(byte[] content) => _files.Protect(content);
+
+    internal byte[] OpenFile(byte[] content) => _files.Unprotect(content);
+
     /// <summary>Binds details to their payee and row that were sealed before that was done.</summary>
     internal void BindOld(BookDbContext db)
     {

@@ -2,6 +2,7 @@ using System.IO.Compression;
 using EvenSplit.Books;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Own;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -9,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Web.Documents;
 
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
-public sealed class Advices(Statements statements, BookDbContext db, BookCache cache, Outbox outbox, MailTemplates templates, AuditLog audit, IWebHostEnvironment environment)
+public sealed class Advices(Statements statements, ShownToPayees shown, BookDbContext db, BookCache cache, Outbox outbox, MailTemplates templates, AuditLog audit, IWebHostEnvironment environment)
 {
     private readonly DocumentFonts _fonts = new(environment);
 
@@ -17,14 +18,14 @@ public sealed class Advices(Statements statements, BookDbContext db, BookCache c
     public byte[]? Document(int run, string payee) => Parts(run, payee) is { Length: > 0 } parts ? Advice.Draw(parts, cache.Get(db).PayeeName(payee), _fonts) : null;
 
     /// <summary>The payee's own statement alone, whoever else is paid with theirs.</summary>
-    public byte[]? Own(int run, string payee) => statements.Find(run, payee) is { } own ? Advice.Draw([own], own.Payee.Name, _fonts) : null;
+    public byte[]? Own(int run, string payee) => statements.Find(run, payee) is { } own ? Advice.Draw([shown.Shown(own)], own.Payee.Name, _fonts) : null;
 
     /// <summary>A payee's own statement, and those of payees whose money goes out with theirs.</summary>
     private Statement[] Parts(int run, string payee)
     {
         var others = db.Remittances.AsNoTracking().Where(r => r.RunId == run && r.Through == payee && r.Paid > 0).OrderBy(r => r.Id).Select(r => r.Payee).ToArray();
         var own = statements.Find(run, payee);
-        return [.. own is null || (others.Length > 0 && !own.Payee.HasFigures) ? [] : new[] { own }, .. others.Select(o => statements.Find(run, o)!)];
+        return [.. own is null || (others.Length > 0 && !own.Payee.HasFigures) ? [] : new[] { shown.Shown(own) }, .. others.Select(o => shown.Shown(statements.Find(run, o)!))];
     }
 
     /// <summary>A document for each payee who has any figure in the run.</summary>

@@ -38,7 +38,7 @@ internal static class PlaceMap
         ]),
         new("people", "People",
         [
-            new("people", "Payees", 1), new("people/applications", "Applications", 1, Waiting.Applications, Below: ["people/invitations"]), new("people/refund-rates", "Refund rates", 1), new("people/questions", "Questions", 2, Waiting.Questions), new("people/contacts", "Contacts", 2), new("pay/details", "Payout details", 2, Waiting.Details),
+            new("people", "Payees", 1), new("people/applications", "Applications", 1, Waiting.Applications, Below: ["people/invitations"]), new("people/refund-rates", "Refund rates", 1), new("people/questions", "Questions", 2, Waiting.Questions), new("people/contacts", "Contacts", 2, Below: ["people/materials"]), new("people/tax-forms", "Tax forms", 2, Waiting.TaxForms), new("pay/details", "Payout details", 2, Waiting.Details),
         ]),
         new("pay", "Pay",
         [

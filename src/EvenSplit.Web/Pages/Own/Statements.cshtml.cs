@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>A payee's statements: all of them, or one.</summary>
-public sealed class OwnStatementsPage(OwnHome home, Statements statements, Advices advices, BookCache cache) : OwnPage(cache)
+public sealed class OwnStatementsPage(OwnHome home, Statements statements, ShownToPayees shown, Advices advices, BookCache cache) : OwnPage(cache)
 {
     private const int MostLines = 300;
 
@@ -30,13 +30,13 @@ public sealed class OwnStatementsPage(OwnHome home, Statements statements, Advic
     {
         Runs = home.Of(PayeeId).Runs;
         if (Run is not { } run) return Page();
-        Statement = statements.Find(run, PayeeId, MostLines);
+        Statement = statements.Find(run, PayeeId, MostLines) is { } found ? shown.Shown(found) : null;
         return Statement is null ? NotFound() : Page();
     }
 
     public IActionResult OnGetPdf() => Run is { } run && advices.Own(run, PayeeId) is { } document ? File(document, "application/pdf", $"statement-{run}.pdf") : NotFound();
 
     public IActionResult OnGetCsv() => Run is { } run && statements.Find(run, PayeeId) is { } statement
-        ? new CsvDownload($"statement-{CsvDownload.Date(statement.AsOf)}.csv", StatementTable.Header, StatementTable.Rows(statement, Advice.Payment(statement)))
+        ? new CsvDownload($"statement-{CsvDownload.Date(statement.AsOf)}.csv", StatementTable.Header, StatementTable.Rows(shown.Shown(statement), Advice.Payment(statement)))
         : NotFound();
 }

@@ -1,10 +1,11 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Own;
 using EvenSplit.Books.PayRuns;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, BookClock clock) : BookPage
+public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, PaymentRequests requests, BookClock clock) : BookPage
 {
     [BindProperty]
     public DateOnly? AsOf { get; set; }
@@ -16,6 +17,11 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, Boo
     public IReadOnlyList<RunSummary> Runs { get; private set; } = [];
 
     public IReadOnlyList<DueRun> Due { get; private set; } = [];
+
+    /// <summary>Payees who ask to be paid.</summary>
+    public IReadOnlyList<WaitingRequest> Requests { get; private set; } = [];
+
+    public string Local(DateTimeOffset at) => Book.Local(at);
 
     public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
@@ -30,12 +36,21 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, Boo
     {
         Runs = desk.List();
         Due = due.Find();
+        Requests = requests.Waiting();
     }
 
     public IActionResult OnPost()
     {
         if (AsOf is not { } asOf) throw new RefusedException("Give the date.", "AsOf");
         return Redirect($"/{Period}/pay/{steps.Gather(asOf, For.Length == 0 ? null : [For], By)}");
+    }
+
+    /// <summary>Gathers a run as of today for those who ask.</summary>
+    public IActionResult OnPostRequests()
+    {
+        var waiting = requests.Waiting();
+        if (waiting.Count == 0) throw new RefusedException("Nobody asks to be paid any more.");
+        return Redirect($"/{Period}/pay/{steps.Gather(clock.Today, [.. waiting.Select(w => w.Payee).Distinct()], By)}");
     }
 
     public IActionResult OnPostDue(string schedule)

@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Own;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
@@ -7,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PeoplePage(PeopleList list, BookClock clock, PayeesFile file, ManyPayees many) : BookPage
+public sealed class PeoplePage(PeopleList list, BookClock clock, PayeesFile file, ManyPayees many, PayeeSignIn signIn) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public PayeeRole? Role { get; set; }
@@ -79,6 +80,13 @@ public sealed class PeoplePage(PeopleList list, BookClock clock, PayeesFile file
     {
         var made = many.GiveCodes(Marked, Pattern, CodesFrom, CodesTo, By);
         Done = $"Given: {string.Join(", ", made.Take(10))}{(made.Count > 10 ? $" and {made.Count - 10} more" : "")}.";
+        return RedirectToPage(new { handler = "" });
+    }
+
+    public IActionResult OnPostLinks()
+    {
+        var (mailed, without) = signIn.InviteMany(Marked, By, $"{Request.Scheme}://{Request.Host}");
+        Done = $"{MoneyWords.Count(mailed, "link")} mailed{(without > 0 ? $"; {MoneyWords.Count(without, "payee")} without an address" : "")}.";
         return RedirectToPage(new { handler = "" });
     }
 

@@ -1,0 +1,51 @@
+using EvenSplit.Books.Forms;
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Payouts;
+using EvenSplit.Books.People;
+using Microsoft.EntityFrameworkCore;
+
+namespace EvenSplit.Books.Own;
+
+/// <summary>How a payee is reached, as they set it themselves.</summary>
+public sealed record ReachDraft
+{
+    public string Language { get; init; } = "";
+    public string PostalAddress { get; init; } = "";
+    public bool IsUnsubscribed { get; init; }
+    public bool WithoutAdvices { get; init; }
+}
+
+/// <summary>What a payee changes of their own: how they are reached, and, seen by a second person, where their money goes.</summary>
+public sealed class OwnDetails(BookDbContext db, BookCache cache, PayoutDetails payouts, AuditLog audit) : IUseCase
+{
+    private const int LongestAddress = 1000;
+
+    public ReachDraft Reach(string payee)
+    {
+        var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
+        return new ReachDraft { Language = record.Language, PostalAddress = record.PostalAddress, IsUnsubscribed = record.IsUnsubscribed, WithoutAdvices = record.WithoutAdvices };
+    }
+
+    /// <returns>The fields at fault; none where it is kept.</returns>
+    public IReadOnlyList<FieldFault> SetReach(string payee, ReachDraft draft)
+    {
+        var fields = new FieldReader();
+        if (draft.Language.Length > 0 && !Languages.IsKnown(draft.Language)) fields.Refuse("Language", "Write the language as en, de or pt-BR.");
+        if (draft.PostalAddress.Length > LongestAddress) fields.Refuse("PostalAddress", $"Write at most {LongestAddress} characters.");
+        if (fields.Faults.Count > 0) return fields.Faults;
+        var record = db.Payees.Known(p => p.Id == payee);
+        (record.Language, record.PostalAddress, record.IsUnsubscribed, record.WithoutAdvices) = (draft.Language, draft.PostalAddress.Trim(), draft.IsUnsubscribed, draft.WithoutAdvices);
+        audit.Note(record.Name, "change how they are reached", record.Name);
+        db.SaveChanges();
+        return [];
+    }
+
+    /// <summary>Proposes where their money is to go: somebody of the house confirms it, and two days pass.</summary>
+    /// <returns>The fields at fault; none where it is proposed.</returns>
+    /// <exception cref="RefusedException">It is a way that only the house may propose.</exception>
+    public IReadOnlyList<FieldFault> Propose(string payee, PayoutDetailsDraft draft)
+    {
+        if (draft.Method is not (PayoutMethod.Bank or PayoutMethod.Wallet)) throw new RefusedException("Give a bank account or a wallet.", "Method");
+        return payouts.Propose(payee, draft, cache.Get(db).PayeeName(payee));
+    }
+}
