@@ -61,6 +61,25 @@ public sealed class ShareProperties
             ("tomas", PayeeRole.Collaborator, Basis.Contribution, versions[2]),
             ("joiner", PayeeRole.Vendor, Basis.Supply, versions[3]));
 
+    /// <summary>Whatever an agreement shows, the steps add up to the base, and no step has an amount that is hidden.</summary>
+    [Fact]
+    public void What_a_payee_is_shown_adds_up_and_tells_nothing_that_is_hidden() => Gen.Select(AnyRules, AnyOrder, Gen.Bool, Gen.Bool).Sample((rules, order, steps, fees) =>
+    {
+        var ledger = WorkOut(rules, order, explain: true);
+        var teller = new PayeeTraceTeller(rules, new Naming(p => p.Value, a => a.Value, p => p.Value));
+        foreach (var amount in ledger.SaleAmounts)
+        {
+            var told = teller.Tell(ledger, amount, new PayeeSight(steps, fees));
+            Assert.Equal(amount.Amount, told.Amount);
+            if (told.Base is not { } whole) continue;
+            Assert.Equal(whole, told.Steps.Aggregate(Fraction.Zero, (sum, step) => sum + step.Amount));
+            Assert.Equal(amount.Trace!.Base, whole);
+            Assert.DoesNotContain(told.Steps, s => s.Words.Contains("cost", StringComparison.OrdinalIgnoreCase) || (!fees && s.Words.StartsWith("Fee", StringComparison.Ordinal)));
+            var others = ledger.SaleAmounts.Select(a => a.Key.Payee.Value).Where(p => p != amount.Key.Payee.Value);
+            Assert.All(others, other => Assert.DoesNotContain(told.After.Append(told.Why), sentence => sentence.Contains(other, StringComparison.Ordinal)));
+        }
+    });
+
     [Fact]
     public void The_parts_make_up_the_whole() => Gen.Select(AnyRules, AnyOrder).Sample((rules, order) =>
     {

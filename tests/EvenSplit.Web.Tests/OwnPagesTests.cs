@@ -5,6 +5,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Own;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
 using EvenSplit.Books.Terms;
@@ -20,6 +21,7 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
 {
     private readonly TestSite _site = new();
     private int _annasRun, _bensRun;
+    private long _annasEntry, _bensEntry;
 
     public async ValueTask InitializeAsync()
     {
@@ -34,7 +36,11 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
         Import("order_id,channel,placed_at,paid_at,currency,coupon_codes,line_id,product,quantity,unit_price\nA-1,shop,2025-10-03T12:00:00Z,2025-10-03T12:00:00Z,EUR,ANNACODE,1,guide,1,100.00\nB-1,shop,2025-10-03T12:00:00Z,2025-10-03T12:00:00Z,EUR,BENCODE,1,guide,1,777.70\n");
         _annasRun = Run(new DateOnly(2025, 10, 31), "anna-secretson");
         _bensRun = Run(new DateOnly(2025, 11, 30), "ben-secretson");
+        (_annasEntry, _bensEntry) = (EntryOf("anna-secretson"), EntryOf("ben-secretson"));
+        Do<TaxForms>(f => f.Send("ben-secretson", "bens-form.pdf", [.. "%PDF-1.7"u8]));
     }
+
+    private long EntryOf(string payee) => _site.Do<BookDbContext, long>(db => db.Entries.First(e => e.Payee == payee).Id);
 
     public async ValueTask DisposeAsync() => await _site.DisposeAsync();
 
@@ -82,6 +88,59 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
             Assert.Equal((HttpStatusCode.NotFound, none.StatusCode), (theirs.StatusCode, theirs.StatusCode));
             Assert.Equal((await none.Content.ReadAsStringAsync()).Length, (await theirs.Content.ReadAsStringAsync()).Length);
         }
+    }
+
+    [Fact]
+    public async Task An_entry_of_somebody_else_is_answered_as_one_that_is_not()
+    {
+        var anna = await EnteredAsync("anna@people.example");
+        Assert.Contains("Your code ANNACODE is on the order.", await anna.GetStringAsync($"/me/ledger/{_annasEntry}"), StringComparison.Ordinal);
+        var (theirs, none) = (await anna.GetAsync($"/me/ledger/{_bensEntry}"), await anna.GetAsync("/me/ledger/99999"));
+        Assert.Equal((HttpStatusCode.NotFound, HttpStatusCode.NotFound), (theirs.StatusCode, none.StatusCode));
+        Assert.Equal((await none.Content.ReadAsStringAsync()).Length, (await theirs.Content.ReadAsStringAsync()).Length);
+    }
+
+    [Fact]
+    public async Task Where_an_agreement_hides_orders_their_ids_are_nowhere_on_a_payees_pages()
+    {
+        Do<ShownToPayees>(s => s.Save(new AgreementViewRecord { AgreementId = "friends", Steps = ShownSteps.All, ShowsOrders = false }, "Lena"));
+        var anna = await EnteredAsync("anna@people.example");
+        foreach (var address in new[] { "/me", "/me/ledger", "/me/ledger?handler=Csv", $"/me/ledger/{_annasEntry}", $"/me/statements/{_annasRun}", $"/me/statements/{_annasRun}?handler=Csv", "/me/details?handler=Data" })
+        {
+            var text = await anna.GetStringAsync(address);
+            Assert.DoesNotContain("A-1", text, StringComparison.Ordinal);
+            if (address != "/me") Assert.Matches("sale [0-9A-F]{8}", text);
+        }
+        using var pdf = UglyToad.PdfPig.PdfDocument.Open(await anna.GetByteArrayAsync($"/me/statements/{_annasRun}?handler=Pdf"));
+        Assert.DoesNotContain("A-1", string.Concat(pdf.GetPages().Select(p => p.Text)), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_payee_changes_their_own_details_and_nobody_elses()
+    {
+        var anna = await EnteredAsync("anna@people.example");
+        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(anna, "/me/details?handler=Reach", new() { ["Language"] = "de", ["PostalAddress"] = "A street", ["payee"] = "ben-secretson", ["PayeeId"] = "ben-secretson" }, formOn: "/me/details")).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Bank", ["Holder"] = "Anna", ["Iban"] = "IE00 0000" }, formOn: "/me/details")).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Through" }, formOn: "/me/details")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Bank", ["Holder"] = "Anna Secretson", ["Iban"] = "IE29AIBK93115212345678", ["Bic"] = "AIBKIE2D" }, formOn: "/me/details")).StatusCode);
+        Assert.Equal(["anna-secretson"], _site.Do<BookDbContext, string[]>(db => [.. db.PayoutDetails.Select(d => d.Payee)]));
+        Assert.Equal([("anna-secretson", "de"), ("ben-secretson", "")], _site.Do<BookDbContext, (string, string)[]>(db => [.. db.Payees.OrderBy(p => p.Id).Select(p => new { p.Id, p.Language }).AsEnumerable().Select(p => (p.Id, p.Language))]));
+        Assert.DoesNotContain("IE29AIBK93115212345678", await anna.GetStringAsync("/me/details"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_payee_accepts_what_is_agreed_once()
+    {
+        Do<AgreementDesk>(d => d.Publish("friends", d.Draft("friends")! with { Text = "We share. **Fairly.**", From = new DateOnly(2025, 2, 1) }, "Lena"));
+        var anna = await EnteredAsync("anna@people.example");
+        Assert.Contains("There is a text to read and accept", await anna.GetStringAsync("/me"), StringComparison.Ordinal);
+        Assert.Contains("<strong>Fairly.</strong>", await anna.GetStringAsync("/me/agreements"), StringComparison.Ordinal);
+        var version = _site.Do<BookDbContext, int>(db => db.AgreementVersions.Max(v => v.Id));
+        Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(anna, "/me/agreements?handler=Accept", new() { ["version"] = $"{version}" }, formOn: "/me/agreements")).StatusCode);
+        Assert.DoesNotContain("to be accepted", await anna.GetStringAsync("/me/agreements"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Conflict, (await TestSite.PostAsync(anna, "/me/agreements?handler=Accept", new() { ["version"] = $"{version}" }, formOn: "/me/questions")).StatusCode);
+        var accepted = _site.Do<BookDbContext, AcceptanceRecord>(db => db.Acceptances.Single());
+        Assert.Equal(("anna-secretson", "Anna Secretson"), (accepted.Payee, accepted.RecordedBy));
     }
 
     [Fact]
@@ -155,8 +214,8 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
 
     private IEnumerable<string> Templates() => _site.Services.GetRequiredService<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>().Select(p => "/" + p.AttributeRouteInfo!.Template!);
 
-    private IEnumerable<string> OwnAddresses() => Templates().Where(t => t == "/me" || t.StartsWith("/me/", StringComparison.Ordinal)).Where(t => t is not ("/me/sign-in" or "/me/enter")).Select(t => t.Replace("/{run:int?}", $"/{_bensRun}", StringComparison.Ordinal))
-        .Append("/me/statements").Append("/me/ledger?handler=Csv").Append($"/me/statements/{_bensRun}?handler=Csv").Append("/me/ledger?payee=ben-secretson").Append("/me/links?payee=ben-secretson");
+    private IEnumerable<string> OwnAddresses() => Templates().Where(t => t == "/me" || t.StartsWith("/me/", StringComparison.Ordinal)).Where(t => t is not ("/me/sign-in" or "/me/enter")).Select(t => t.Replace("/{run:int?}", $"/{_bensRun}", StringComparison.Ordinal).Replace("/{entry:long}", $"/{_bensEntry}", StringComparison.Ordinal).Replace("/{agreement?}", "", StringComparison.Ordinal))
+        .Append("/me/statements").Append("/me/ledger?handler=Csv").Append($"/me/statements/{_bensRun}?handler=Csv").Append("/me/details?handler=Form&id=1").Append("/me/details?handler=Data").Append("/me/links?handler=Picture&id=1").Append("/me/ledger?payee=ben-secretson").Append("/me/links?payee=ben-secretson");
 
     private IEnumerable<string> HouseAddresses() => Templates().Where(t => t.StartsWith("/{period:period}", StringComparison.Ordinal)).Select(t => t.Replace("{period:period}", "2025-10", StringComparison.Ordinal).Replace("{id:int}", "1", StringComparison.Ordinal)
         .Replace("{orderId}", "A-1", StringComparison.Ordinal).Replace("{id}", "anna-secretson", StringComparison.Ordinal).Replace("{payee}", "anna-secretson", StringComparison.Ordinal).Replace("{bench=processors}", "bank", StringComparison.Ordinal));

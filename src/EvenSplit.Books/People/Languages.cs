@@ -1,15 +1,25 @@
-using System.Globalization;
+using System.Text.RegularExpressions;
 
 namespace EvenSplit.Books.People;
 
-/// <summary>Languages payees are written to in.</summary>
-public static class Languages
+/// <summary>Languages payees are written to in, as BCP 47 names them: a language, or one with a region, such as pt-BR.</summary>
+public static partial class Languages
 {
-    private static readonly Lazy<Dictionary<string, string>> Known = new(() => CultureInfo.GetCultures(CultureTypes.NeutralCultures | CultureTypes.SpecificCultures).Where(c => c.Name.Length > 0)
-        .DistinctBy(c => c.Name, StringComparer.OrdinalIgnoreCase).ToDictionary(c => c.Name, c => c.EnglishName, StringComparer.OrdinalIgnoreCase));
+    /// <summary>English names by code. The machine's own list is not asked: without its language data it knows none.</summary>
+    private static readonly Dictionary<string, string> Names = new()
+    {
+        ["ar"] = "Arabic", ["bg"] = "Bulgarian", ["ca"] = "Catalan", ["cs"] = "Czech", ["cy"] = "Welsh", ["da"] = "Danish", ["de"] = "German", ["el"] = "Greek", ["en"] = "English", ["es"] = "Spanish",
+        ["et"] = "Estonian", ["eu"] = "Basque", ["fa"] = "Persian", ["fi"] = "Finnish", ["fr"] = "French", ["ga"] = "Irish", ["gd"] = "Scottish Gaelic", ["gl"] = "Galician", ["he"] = "Hebrew",
+        ["hi"] = "Hindi", ["hr"] = "Croatian", ["hu"] = "Hungarian", ["id"] = "Indonesian", ["is"] = "Icelandic", ["it"] = "Italian", ["ja"] = "Japanese", ["ko"] = "Korean", ["lt"] = "Lithuanian",
+        ["lv"] = "Latvian", ["mt"] = "Maltese", ["nb"] = "Norwegian", ["nl"] = "Dutch", ["pl"] = "Polish", ["pt"] = "Portuguese", ["ro"] = "Romanian", ["ru"] = "Russian", ["sk"] = "Slovak",
+        ["sl"] = "Slovenian", ["sr"] = "Serbian", ["sv"] = "Swedish", ["th"] = "Thai", ["tr"] = "Turkish", ["uk"] = "Ukrainian", ["vi"] = "Vietnamese", ["zh"] = "Chinese",
+    };
 
-    public static bool IsKnown(string language) => Known.Value.ContainsKey(language);
+    public static bool IsKnown(string language) => Form().Match(language) is { Success: true } match && Names.ContainsKey(match.Groups[1].Value);
 
-    /// <summary>In English; as it is written where the machine does not know it.</summary>
-    public static string NameOf(string language) => Known.Value.GetValueOrDefault(language, language);
+    /// <summary>In English, such as Portuguese; without its region, and as it is written where it is not known.</summary>
+    public static string NameOf(string language) => Names.GetValueOrDefault(language.Split('-')[0], language);
+
+    [GeneratedRegex("^([a-z]{2})(-[A-Z]{2})?$")]
+    private static partial Regex Form();
 }

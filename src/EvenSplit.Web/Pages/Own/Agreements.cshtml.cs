@@ -31,6 +31,9 @@ public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unac
 
     public string NameOf(string agreement) => Book.AgreementName(agreement);
 
+    /// <summary>Without the trade's word for what a share is taken of, which each entry explains.</summary>
+    public static string Plain(string term) => term.Replace(" of the share base", "", StringComparison.Ordinal);
+
     public IActionResult OnGet()
     {
         Show();
