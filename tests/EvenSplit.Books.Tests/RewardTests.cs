@@ -49,6 +49,31 @@ public sealed class RewardTests : IDisposable
     }
 
     [Fact]
+    public void A_customer_sees_what_their_own_codes_brought()
+    {
+        _book.Do<RewardSchemes>(s => s.AddCode("OAK", "c9", "Oak", Lead));
+        Import("A", customer: "c2");
+        Import("LATER", customer: "c4", paid: false);
+        Import("OTHERS", customer: "c5", code: "oak");
+        var view = Of("c1")!;
+        Assert.Equal(("Ivy", 1, 550L), (view.Name, view.Unpaid, view.Credit.Owed + view.Held));
+        Assert.Equal(["A"], view.Rows.Select(r => r.Order));
+        Assert.Equal(["OTHERS"], Of("c9")!.Rows.Select(r => r.Order));
+        Assert.Null(Of("c2"));
+        Assert.Equal(Credits().Single(c => c.Key == "c1"), view.Credit);
+        CustomerFriends? Of(string key) => _book.Get<RewardReport, CustomerFriends?>(r => r.OfCustomer(key));
+    }
+
+    [Fact]
+    public void A_link_opens_one_customers_page_and_cannot_be_made_up()
+    {
+        var token = _book.Get<CustomerLinks, string>(l => l.TokenOf("c1"));
+        Assert.Equal("c1", CustomerOf(token));
+        foreach (var other in new[] { "", "c1", token[..^1], token + "A", token.Replace(token[20], token[20] == 'A' ? 'B' : 'A'), new string('x', 5000) }) Assert.Null(CustomerOf(other));
+        string? CustomerOf(string text) => _book.Get<CustomerLinks, string?>(l => l.CustomerOf(text));
+    }
+
+    [Fact]
     public void Credit_is_given_once_and_a_refund_makes_the_next_smaller()
     {
         Import("A", customer: "c2");

@@ -7,7 +7,7 @@ namespace EvenSplit.Web.Tests;
 
 public sealed class WhoMayWhat : IAsyncLifetime
 {
-    private static readonly string[] Open = ["/sign-in", "/setup", "/error", "/new-password", "/apply/{agreement?}", "/apply/confirm", "/apply/answer", "/apply/invitation", "/me/sign-in", "/me/enter"];
+    private static readonly string[] Open = ["/sign-in", "/setup", "/error", "/new-password", "/apply/{agreement?}", "/apply/confirm", "/apply/answer", "/apply/invitation", "/me/sign-in", "/me/enter", "/friends/{token}"];
 
     private readonly TestSite _site = new();
 

@@ -1,7 +1,7 @@
 // People come in: a machine, one who is declined and then approved for a path, one who joins at once; decided by keyboard. Then an invitation.
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { noViolations, signIn } from './book.mjs';
+import { noViolations, signIn, told } from './book.mjs';
 import { demoFolder } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
@@ -184,6 +184,48 @@ test('an invited person accepts and is in', async ({ browser }) => {
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('You take part');
   await lead.goto('/2026-11/people/invitations');
   await expect(lead.getByRole('row', { name: /teasel@cray.example/ })).toContainText('accepted on');
+});
+
+test('two hundred come in by a file: with three faults none, sound all, and undone again none', async () => {
+  const rows = Array.from({ length: 200 }, (_, i) => `walker-${i},Walker ${i},affiliate,walker${i}@walkers.example,EUR,2026-11-03,WALKER${i},friends-of-the-hedge`);
+  const send = async (lines) => {
+    await lead.goto('/2026-11/sales/import');
+    await lead.getByLabel('File', { exact: true }).setInputFiles({ name: 'payees.csv', mimeType: 'text/csv', buffer: Buffer.from(['payee,name,role,email,payout_currency,active_from,codes,agreements', ...lines].join('\n') + '\n') });
+    await lead.getByRole('button', { name: 'Bring it in' }).click();
+    await lead.getByRole('button', { name: 'Show the difference' }).click();
+  };
+  const wrong = [...rows];
+  wrong[3] = wrong[3].replace('walker3@walkers.example', 'no address');
+  wrong[50] = wrong[50].replace('EUR', 'XXX');
+  wrong[199] = wrong[199].replace('friends-of-the-hedge', 'nowhere');
+  await send(wrong);
+  await expect(lead.getByRole('alert').locator('li')).toHaveText([/Row 5/, /Row 52/, /Row 201/]);
+  await send(rows);
+  await expect(lead.getByText('200 added, 0 changed, 0 gone, 0 the same.')).toBeVisible();
+  await lead.getByRole('button', { name: 'Apply all of it' }).click();
+  await told(lead);
+  await lead.goto('/2026-11/people?find=walker-199');
+  await expect(lead.getByRole('link', { name: 'Walker 199' })).toBeVisible();
+  await lead.goto('/2026-11/terms/bulk');
+  await lead.locator('tbody a').first().click();
+  await lead.getByRole('button', { name: 'Undo' }).click();
+  await told(lead);
+  expect((await lead.goto('/2026-11/people/walker-199')).status()).toBe(404);
+});
+
+test('contacts of an address book fill the form, and nobody is invited by that', async () => {
+  await lead.goto('/2026-11/people/invitations');
+  await lead.getByText('Invite people').click();
+  await lead.getByLabel('From a file').setInputFiles({ name: 'book.vcf', mimeType: 'text/vcard', buffer: Buffer.from('BEGIN:VCARD\nVERSION:4.0\nFN:Fescue Marl\nEMAIL:fescue@marl.example\nEND:VCARD\n') });
+  await lead.getByRole('button', { name: 'Read it' }).click();
+  await expect(lead.getByLabel('Whom')).toHaveValue('Fescue Marl <fescue@marl.example>');
+  expect(mail('invitation', 'fescue@marl.example')).toBeUndefined();
+  await lead.getByLabel('To', { exact: true }).selectOption('Friends of the hedge');
+  await lead.getByRole('button', { name: 'Invite them' }).click();
+  await told(lead);
+  expect(mail('invitation', 'fescue@marl.example')).toBeDefined();
+  await lead.getByRole('row', { name: /fescue@marl.example/ }).getByRole('button', { name: /Withdraw/ }).click();
+  await told(lead);
 });
 
 test('floods from one network are held up', async ({ request }) => {

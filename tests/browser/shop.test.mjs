@@ -1,7 +1,7 @@
 // A sale from a payee's link to the shop and back: click, order, waterfall, entry held; cleared, refunded, renewed; a test order in a place of its own. After the month end in the same book.
 import { expect, test } from '@playwright/test';
 import { Webhook } from 'standardwebhooks';
-import { readFileSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { noViolations, october, signIn, told } from './book.mjs';
 import { demoFolder, demoUrl, shopUrl } from './places.mjs';
 
@@ -198,4 +198,31 @@ test('a shop is set up with a secret that is shown once', async () => {
   await expect(page.locator('code', { hasText: 'whsec_' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Close Market stall' }).click();
   await told(page);
+});
+
+test('who accepts an invitation brings orders by their new code, held longer than those of others', async ({ browser }) => {
+  await page.goto(`${november}/people/invitations`);
+  await page.getByText('Invite people').click();
+  await page.getByLabel('To', { exact: true }).selectOption('Friends of the hedge');
+  await page.getByLabel('Whom').fill('Bryony Tarn <bryony@tarn.example>');
+  await page.getByRole('button', { name: 'Invite them' }).click();
+  await told(page);
+  const outbox = `${demoFolder}/outbox`;
+  const mail = readdirSync(outbox).filter((f) => f.startsWith('invitation-')).map((f) => readFileSync(`${outbox}/${f}`, 'utf8').replaceAll('=\r\n', '').replaceAll('=\n', '').replaceAll('=3D', '=')).find((text) => text.includes('bryony@tarn.example'));
+  const link = new URL(mail.match(/https?:\/\/\S+token=[0-9a-f]{64}/)[0]);
+  const somebody = await (await browser.newContext({ locale: 'en-GB', javaScriptEnabled: false })).newPage();
+  await somebody.goto(link.pathname + link.search);
+  await somebody.getByLabel('Country you are paid in').selectOption('Ireland');
+  await somebody.getByLabel('What do you make?').fill('Walks.');
+  await somebody.getByLabel('How many people see it in a month?').selectOption('under 1 000');
+  const accepts = somebody.getByLabel('I have read it and accept it');
+  if (await accepts.count()) await accepts.check();
+  await somebody.getByRole('button', { name: 'Take part' }).click();
+  await somebody.context().close();
+  await page.goto(`${november}/people/bryony-tarn`);
+  const code = (await page.locator('dd.mono').first().innerText()).trim();
+  await opened(await buy('print-fox', () => shop.getByLabel('Coupon code').fill(code)));
+  const row = page.getByRole('region', { name: 'Entries' }).getByRole('row', { name: /Bryony Tarn/ });
+  const [posted, clears] = (await row.locator('td.fit').allInnerTexts()).map((d) => Date.parse(`${d} UTC`));
+  expect((clears - posted) / 86_400_000).toBe(60);
 });

@@ -22,6 +22,9 @@ public sealed record BuyerTraces(int Orders, int Codes, int Waiting, bool IsPaye
 /// </summary>
 public sealed class UnknownBuyers(BookDbContext db, BookPlace place, AuditLog audit) : IUseCase
 {
+    /// <summary>How what stands in a buyer's place begins.</summary>
+    internal const string Prefix = "unknown-";
+
     private const int SecretLength = 32;
 
     private string SecretFile => Path.Combine(place.Keys, "unknown-buyers.secret");
@@ -43,7 +46,7 @@ public sealed class UnknownBuyers(BookDbContext db, BookPlace place, AuditLog au
     {
         using var transaction = db.Database.BeginTransaction();
         if (key.Length == 0 || !Find(key).IsAny) throw new RefusedException($"The shop's key '{key}' stands nowhere in this book.", "Buyer");
-        var (replacement, visitor) = ($"unknown-{Guid.NewGuid():N}"[..20], $"visitor-{Guid.NewGuid():N}"[..20]);
+        var (replacement, visitor) = ($"{Prefix}{Guid.NewGuid():N}"[..20], $"visitor-{Guid.NewGuid():N}"[..20]);
         var orders = db.Orders.WithParts().Where(o => o.CustomerKey == key).ToArray();
         var ids = orders.Select(o => o.OrderId).ToArray();
         var visitors = orders.Select(o => o.Visitor).OfType<string>().Distinct().ToArray();

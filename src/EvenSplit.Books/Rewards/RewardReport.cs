@@ -17,6 +17,11 @@ public sealed record CustomerCredit(string Key, string Name, long Earned, long G
     public long Owed => Earned - Given;
 }
 
+/// <summary>What a customer sees of the friends they brought.</summary>
+/// <param name="Unpaid">Orders placed with their code that nobody has paid yet.</param>
+/// <param name="Held">Store credit that comes once the time to send things back is over; minor units of the book's currency.</param>
+public sealed record CustomerFriends(string Name, IReadOnlyList<string> Codes, IReadOnlyList<RewardRow> Rows, int Unpaid, CustomerCredit Credit, long Held);
+
 /// <summary>Tells what friends were given and what their referrers get, from paid orders only, and gives store credit.</summary>
 public sealed class RewardReport(BookDbContext db, BookCache cache, BookClock clock, AuditLog audit) : IUseCase
 {
@@ -31,6 +36,18 @@ public sealed class RewardReport(BookDbContext db, BookCache cache, BookClock cl
         var given = db.StoreCredits.GroupBy(c => c.CustomerKey).Select(g => new { g.Key, Sum = g.Sum(c => c.Amount) }).ToDictionary(g => g.Key, g => g.Sum);
         return [.. names.Select(n => new CustomerCredit(n.Key, n.Value, earned.GetValueOrDefault(n.Key), given.GetValueOrDefault(n.Key)))
             .Where(c => c.Earned != 0 || c.Given != 0).OrderBy(c => c.Name, StringComparer.Ordinal)];
+    }
+
+    /// <summary>What one customer's codes brought, the latest first, and what they are owed.</summary>
+    /// <returns>Null where they have no code.</returns>
+    public CustomerFriends? OfCustomer(string key)
+    {
+        var codes = db.CustomerCodes.AsNoTracking().Where(c => c.CustomerKey == key).OrderBy(c => c.Code).ToArray();
+        if (codes.Length == 0) return null;
+        var rows = Rows(o => db.OrderCodes.Any(u => u.OrderId == o.Id && db.CustomerCodes.Any(c => c.Code == u.Code && c.CustomerKey == key))).Where(r => r.ReferrerKey == key).ToArray();
+        var unpaid = db.Orders.Count(o => o.Status == OrderStatus.Unpaid && db.OrderCodes.Any(u => u.OrderId == o.Id && db.CustomerCodes.Any(c => c.Code == u.Code && c.CustomerKey == key)));
+        var (earned, held) = (rows.Where(r => !r.IsHeld).Sum(r => r.Credit ?? 0), rows.Where(r => r.IsHeld).Sum(r => r.Credit ?? 0));
+        return new CustomerFriends(codes[0].Name, [.. codes.Select(c => c.Code)], rows, unpaid, new CustomerCredit(key, codes[0].Name, earned, db.StoreCredits.Where(c => c.CustomerKey == key).Sum(c => c.Amount)), held);
     }
 
     /// <summary>Notes what everybody is owed as given today. What a refund takes back later makes the next one smaller.</summary>

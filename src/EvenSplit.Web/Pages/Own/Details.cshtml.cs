@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>How a payee is paid and reached, their tax form, and all that is held of them as a file.</summary>
-public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxForms forms, PersonData data, ShownToPayees shown, BookClock clock, BookCache cache) : OwnPage(cache)
+public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxForms forms, PersonData data, PayeeQuestions questions, ShownToPayees shown, BookClock clock, BookCache cache) : OwnPage(cache)
 {
     [BindProperty]
     public string Language { get; set; } = "";
@@ -81,6 +81,13 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
         await file.CopyToAsync(bytes);
         forms.Send(PayeeId, file.FileName, bytes.ToArray());
         return Told([], "It is sent. It is looked at before it counts.");
+    }
+
+    [WriteBy(Policies.OwnChange)]
+    public IActionResult OnPostForget()
+    {
+        questions.Ask(PayeeId, null, null, "Please take out what you need not keep of me.");
+        return Told([], "It is asked. You get a mail when it is answered.");
     }
 
     public IActionResult OnGetForm(int id) => forms.File(id, PayeeId) is { } form ? File(form.Content, form.Type, form.FileName) : NotFound();

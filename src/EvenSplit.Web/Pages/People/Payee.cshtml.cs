@@ -15,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, PayeeSignIn signIn, AuditLog audit, BookClock clock) : BookPage
+public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, PayeeSignIn signIn, AuditLog audit, BookClock clock, ForgottenPayees forgotten) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -124,6 +124,16 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
         return RedirectToPage(new { handler = "" });
     }
 
+    /// <summary>Why they cannot be forgotten yet; null where they can.</summary>
+    public string? KeptBecause { get; private set; }
+
+    public IActionResult OnPostForget()
+    {
+        forgotten.Forget(Id, By);
+        Done = "What need not be kept of them is gone.";
+        return RedirectToPage(new { handler = "" });
+    }
+
     /// <summary>Shows their own pages as they see them.</summary>
     public async Task<IActionResult> OnPostSeeAsync()
     {
@@ -150,6 +160,7 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
         (Known, Waits) = (figures.Of(Id), figures.Waits(Id));
         PersonalTerms = terms.OfPayee(Id);
         Ladders = standing.Of(Id);
+        KeptBecause = forgotten.Refusal(Id);
         Advances = advances.Of(Id);
         Details = details.Of(Id);
         Ledger = entries.Find(new EntryFilter(null, null, Id, EntryKindFilter.Any, EntriesView.ReadAfter(After)));

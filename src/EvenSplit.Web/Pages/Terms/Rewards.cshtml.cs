@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Rewards between customers: the schemes, the codes, and one report of discounts and store credit.</summary>
-public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, ProductDesk products, BookClock clock) : BookPage
+public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, ProductDesk products, BookClock clock, CustomerLinks links) : BookPage
 {
     private const int DiscountRows = 4;
 
@@ -59,6 +59,9 @@ public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, Prod
     private Period From => Period.TryParse(Since ?? "", out var month) ? month : Period;
 
     private Period To => Period.TryParse(Until ?? "", out var month) ? month : Period;
+
+    /// <summary>What opens a customer's own page.</summary>
+    public string TokenOf(string customerKey) => links.TokenOf(customerKey);
 
     public void OnGet()
     {
