@@ -67,6 +67,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
             desk.Find("friends-of-the-hedge")!.Members.Single(m => m.Payee == "quiet-field-podcast").Id, ["guide-hedgerow", "guide-shore"], new DateOnly(2026, 12, 1), Lead));
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         new DemoJoining(services, Lead).Make();
+        new DemoOwn(services, Lead).Make();
         Do<RecalculateOrders>(services, recalculate => recalculate.RunAll());
         await new DemoOutside(services, Lead).BringInAsync();
         Do<BookCheck>(services, check =>

@@ -1,0 +1,32 @@
+using EvenSplit.Books.Model;
+using EvenSplit.Books.Own;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace EvenSplit.Cli.Demo;
+
+/// <summary>What payees of the demonstration see and ask, and what they may use.</summary>
+internal sealed class DemoOwn(IServiceProvider services, string lead)
+{
+    private const string Friends = "friends-of-the-hedge", Asking = "low-tide-podcast";
+
+    public void Make()
+    {
+        // Illustrators and authors see each step; those who bring orders what their share is taken of.
+        foreach (var agreement in new[] { "guide-illustrators", "co-author" }) Do<ShownToPayees>(s => s.Save(new AgreementViewRecord { AgreementId = agreement, Steps = ShownSteps.All, ShowsFees = true }, lead));
+        Do<Materials>(m => m.Add(new MaterialDraft { Name = "One sentence for a letter", Agreement = Friends, Text = "Hedgerow & Sky make the guides I walk with. Say {code} at their till and they know I sent you: {link}" }, null, lead));
+        Do<PayeeQuestions>(q => q.Ask(Asking, LastTakenBack(), null, "Why was this taken back? The listener told me she kept the guide."));
+    }
+
+    private long LastTakenBack()
+    {
+        using var scope = services.CreateScope();
+        return scope.ServiceProvider.GetRequiredService<BookDbContext>().Entries.AsNoTracking().Where(e => e.Payee == Asking && e.RefundId != null).OrderByDescending(e => e.Id).Select(e => e.Id).First();
+    }
+
+    private void Do<T>(Action<T> use) where T : notnull
+    {
+        using var scope = services.CreateScope();
+        use(scope.ServiceProvider.GetRequiredService<T>());
+    }
+}
