@@ -34,6 +34,21 @@ public sealed class TargetTests : IDisposable
     }
 
     [Fact]
+    public void A_payee_reads_how_far_they_are_and_what_was_said()
+    {
+        Set(Hundred);
+        _book.ImportOrders(Row("A", "2026-10-01", "ANNA", price: "60.00"));
+        Assert.Equal(("October 2026", "sales of €100.00", "sales of €60.00", "sales of €40.00", "a bonus of €5.00"), Of() is var far ? (far.Window, far.Asks, far.Reached, far.Missing, far.Gets) : default);
+        _book.ImportOrders(Row("B", "2026-10-01", "ANNA", price: "40.00"));
+        Notice();
+        Assert.Equal((null, ""), (Of().Missing, Of().Decision));
+        _book.Do<Targets>(t => t.Take(Reached()[0].Id, Lead));
+        Assert.Equal("given", Of().Decision);
+        Assert.Empty(_book.Get<Targets, IReadOnlyList<TargetStanding>>(t => t.Of("ines")));
+        TargetStanding Of() => Assert.Single(_book.Get<Targets, IReadOnlyList<TargetStanding>>(t => t.Of("anna")));
+    }
+
+    [Fact]
     public void A_refund_takes_nobody_below_what_they_had_reached()
     {
         Set(Hundred);

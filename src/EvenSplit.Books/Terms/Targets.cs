@@ -26,6 +26,11 @@ public sealed record TargetView(int Id, string Name, string Says, DateOnly From,
 /// <summary>A payee who has reached a target, and what they are to get.</summary>
 public sealed record ReachedView(int Id, string Target, string PayeeId, string Payee, string Window, string Figure, string Gets, DateOnly NoticedOn, ReachedState State, string DecidedBy, string Reason, bool IsBonus, bool MayBeUndone);
 
+/// <summary>How far a payee is on a target that runs today, in words.</summary>
+/// <param name="Missing">Null where it is reached in this window.</param>
+/// <param name="Decision">What was said of it; empty where nobody has decided, or it is not reached.</param>
+public sealed record TargetStanding(string Target, string Window, string Asks, string Reached, string? Missing, string Gets, string Decision);
+
 /// <summary>
 /// Sets targets, notices who reaches them, and gives what was promised once a person says so. Figures are those that ladders go by
 /// (contract, section 4, progress): a later refund takes nobody below what they had reached.
@@ -51,6 +56,25 @@ public sealed class Targets(BookDbContext db, BookCache cache, BookClock clock, 
             return new ReachedView(r.Id, target.Name, r.Payee, book.PayeeName(r.Payee), WindowName(target, r.WindowStart), Amount(book, target, r.Figure), Gets(book, target), r.NoticedOn, r.State, r.DecidedBy, r.Reason, target.MoveTo is null,
                 r.State == ReachedState.Declined || (r.State == ReachedState.Taken && target.MoveTo is null && open.Contains(BonusReference(r))));
         }).ToArray();
+    }
+
+    /// <summary>How far one payee is on the targets of their agreements that run today.</summary>
+    public IReadOnlyList<TargetStanding> Of(string payeeId)
+    {
+        var (book, today) = (cache.Get(db), clock.Today);
+        var payee = book.Rules.Payee(new PayeeId(payeeId));
+        var standings = new List<TargetStanding>();
+        foreach (var target in db.Targets.AsNoTracking().Where(t => t.From <= today && (t.To == null || t.To > today)).OrderBy(t => t.Id).AsEnumerable().Where(t => payee.IsOn(new AgreementId(t.AgreementId), today)))
+        {
+            var agreement = book.Rules.Agreement(new AgreementId(target.AgreementId));
+            var start = TargetWindows.ToLookAt(target.Window, target.From, target.To, today).Select(w => w.Start).Max();
+            var figure = Figure(target, db.StateAtEndOf(TrackKey.Of(payee.Id, agreement), agreement.Currency, today).Highest(target.Window, today));
+            var noticed = db.TargetsReached.AsNoTracking().FirstOrDefault(r => r.TargetId == target.Id && r.Payee == payeeId && r.WindowStart == start);
+            standings.Add(new TargetStanding(
+                target.Name, WindowName(target, start), Amount(book, target, target.AtLeast), Amount(book, target, figure), figure >= target.AtLeast || noticed is not null ? null : Amount(book, target, target.AtLeast - figure), Gets(book, target),
+                noticed?.State switch { ReachedState.Taken => "given", ReachedState.Declined => noticed.Reason, _ => "" }));
+        }
+        return standings;
     }
 
     /// <returns>The fields at fault; none where it was saved.</returns>

@@ -28,6 +28,8 @@ internal static class PayeeCookie
             cookie.LoginPath = "/me/sign-in";
             cookie.AccessDeniedPath = "/me/sign-in";
             cookie.ExpireTimeSpan = PayeeSignIn.SessionLasts;
+            // Counted from the sign-in: looking on does not lengthen it, for whoever of the house looks neither.
+            cookie.SlidingExpiration = false;
             cookie.Events.OnValidatePrincipal = ValidateAsync;
         });
         services.AddAuthorizationBuilder()

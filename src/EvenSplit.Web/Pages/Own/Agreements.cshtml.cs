@@ -3,6 +3,7 @@ using EvenSplit.Books.Accepting;
 using EvenSplit.Books.Joining;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.People;
+using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
@@ -10,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What a payee takes part in, what of it they have to accept, how far they have come, and what else they may ask for.</summary>
-public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unaccepted, Standing standing, BookClock clock, BookCache cache) : OwnPage(cache)
+public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unaccepted, Standing standing, Targets targets, BookClock clock, BookCache cache) : OwnPage(cache)
 {
     /// <summary>One they ask for; empty for the list.</summary>
     [BindProperty(SupportsGet = true)]
@@ -24,6 +25,8 @@ public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unac
     public IReadOnlyList<AgreementVersionRecord> ToAccept { get; private set; } = [];
 
     public IReadOnlyList<LadderStanding> Steps { get; private set; } = [];
+
+    public IReadOnlyList<TargetStanding> Reaching { get; private set; } = [];
 
     public IReadOnlyList<OpenAgreement> Open { get; private set; } = [];
 
@@ -45,7 +48,7 @@ public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unac
         var (payee, today) = (Book.Rules.Payee(new PayeeId(PayeeId)), clock.Today);
         var on = payee.Memberships.Where(m => m.InForceOn(today)).ToArray();
         On = [.. on.DistinctBy(m => m.Agreement).Select(m => (Book.AgreementName(m.Agreement.Value), m.From, TermsOf(payee, Book.Rules.Agreement(m.Agreement), today)))];
-        (ToAccept, Steps) = (unaccepted.Of(PayeeId), standing.Of(PayeeId));
+        (ToAccept, Steps, Reaching) = (unaccepted.Of(PayeeId), standing.Of(PayeeId), targets.Of(PayeeId));
         Open = [.. applying.Open().Where(a => on.All(m => m.Agreement.Value != a.Id))];
         Chosen = Open.FirstOrDefault(a => a.Id == Agreement);
         if (Fields.Name.Length == 0) Fields.Name = PayeeName;
