@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
-using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;

@@ -15,9 +15,8 @@ internal static class Figures
 
     public static IHtmlContent Cell(Money money) => Cell(money.Minor, money.Currency);
 
-    /// <summary>An exact amount in minor units, which need not be whole.</summary>
-    public static IHtmlContent Exact(Fraction minor, Currency currency) => minor.Sign == 0 ? Cell(0, currency)
-        : minor.Sign < 0 ? new HtmlString($"<span class=\"minus\">{minor.ToDecimalText(currency.Exponent)}</span>") : new HtmlString(minor.ToDecimalText(currency.Exponent));
+    /// <summary>An exact amount in minor units, which need not be whole; in plain ink, as <see cref="Less"/>.</summary>
+    public static IHtmlContent Exact(Fraction minor, Currency currency) => minor.Sign == 0 ? Cell(0, currency) : new HtmlString(minor.ToDecimalText(currency.Exponent));
 
     /// <summary>Money taken away, shown with its minus but in plain ink: nothing is wrong with a fee.</summary>
     public static IHtmlContent Less(long minor, Currency currency) =>

@@ -5,7 +5,6 @@ using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.People;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.RegularExpressions;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
@@ -63,7 +62,7 @@ public sealed partial class NothingHiddenIsToldTests
         }
     }
 
-    private static string Text(long minor, Currency currency) => MoneyWords.Figure(Math.Abs(minor), currency).ToString(CultureInfo.InvariantCulture);
+    private static string Text(long minor, Currency currency) => MoneyWords.Figure(Math.Abs(minor), currency);
 
     /// <summary>An amount in a sentence.</summary>
     [GeneratedRegex(@"\d[\d,]*\.\d+")]

@@ -2,7 +2,6 @@ using EvenSplit.Books.Forms;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;

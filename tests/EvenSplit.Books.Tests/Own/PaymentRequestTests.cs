@@ -2,7 +2,6 @@ using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.People;
-using EvenSplit.Core;
 
 namespace EvenSplit.Books.Tests;
 

@@ -41,8 +41,8 @@ public sealed class MailsPage(MailTemplates templates) : BookPage
                 ["gift"] = "",
                 ["reason"] = "What whoever decides writes stands here.",
                 ["asof"] = "31 Oct 2026",
-                ["payment"] = "EUR 120.00 is on its way.",
-                ["change"] = "from 5 Nov 2026 your payments go to IBAN ending in 3000: it was confirmed on 3 Nov 2026.",
+                ["payment"] = "€120.00 is on its way.",
+                ["change"] = "from 5 Nov 2026 your payments go to IE…3000: it was confirmed on 3 Nov 2026.",
                 ["from"] = "1 Nov 2026",
                 ["question"] = "What is asked stands here.",
             };
