@@ -36,8 +36,7 @@ public sealed class OwnTraces(BookDbContext db, BookCache cache, ShownToPayees s
         var book = cache.Get(db);
         var held = HeldOrder.Of(db, [entry.OrderId])[0];
         var line = held.Record.Lines.Single(l => l.Number == entry.LineNumber);
-        var progress = held.Order.PaidAt is null ? (IProgressBefore)new NothingSoFar() : new ProgressSweep(db, new KeptTracks(db, book.Progress)).Before(held.Order);
-        var ledger = OrderOutcome.WorkOut(book, held.Order, held.Refunds.Select(r => r.Refund), new OriginsInBook(db, book.Rules, [held.Order]).Of(held.Order), progress, explain: true).Ledger;
+        var ledger = OrderOutcome.Explained(db, book, held).Ledger;
         var key = line.Position is { } position ? new ShareKey(position, new PayeeId(entry.Payee), new AgreementId(entry.Agreement), entry.Part) : (ShareKey?)null;
         var amount = ledger?.SaleAmounts.FirstOrDefault(a => a.Key == key);
         return new OwnEntry(

@@ -51,6 +51,13 @@ internal sealed class OrderOutcome
         return new OrderOutcome(order) { Ledger = ledger, Figures = ledger.Figures, Entries = entries, Events = events, Exceptions = ledger.Exceptions, CodesWithoutEffect = [.. Attributor.CodesWithoutEffect(book.Rules, order)] };
     }
 
+    /// <summary>Works out one order as the book holds it, with traces.</summary>
+    public static OrderOutcome Explained(BookDbContext db, OpenedBook book, HeldOrder held)
+    {
+        var progress = held.Order.PaidAt is null ? (IProgressBefore)new NothingSoFar() : new ProgressSweep(db, new KeptTracks(db, book.Progress)).Before(held.Order);
+        return WorkOut(book, held.Order, held.Refunds.Select(r => r.Refund), new OriginsInBook(db, book.Rules, [held.Order]).Of(held.Order), progress, explain: true);
+    }
+
     /// <summary>What a ledger has come to that was worked out with the whole book; what it posted is known there.</summary>
     public static OrderOutcome Of(Rulebook rules, OrderLedger ledger) =>
         new(ledger.Order) { Ledger = ledger, Figures = ledger.Figures, Exceptions = ledger.Exceptions, CodesWithoutEffect = [.. Attributor.CodesWithoutEffect(rules, ledger.Order)] };

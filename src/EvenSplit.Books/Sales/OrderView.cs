@@ -43,10 +43,7 @@ public sealed class OpenOrder(BookDbContext db, BookCache cache) : IUseCase
         var book = cache.Get(db);
         var held = HeldOrder.Of(db, [key.Value])[0];
         var (record, order) = (held.Record, held.Order);
-        var origin = new OriginsInBook(db, book.Rules, [order]).Of(order);
-        var refunds = held.Refunds;
-        var progress = order.PaidAt is null ? new NothingSoFar() : new ProgressSweep(db, new KeptTracks(db, book.Progress)).Before(order);
-        var outcome = OrderOutcome.WorkOut(book, order, refunds.Select(r => r.Refund), origin, progress, explain: true);
+        var outcome = OrderOutcome.Explained(db, book, held);
         var traces = outcome.Ledger is { } ledger
             ? new TraceTeller(book.Rules, book.Naming()).Tell(ledger, ledger.SaleAmounts).ToDictionary(t => t.Key)
             : [];

@@ -15,15 +15,7 @@ public sealed class OwnEnterPage(PayeeSignIn signIn, BookCache cache, IConfigura
 
     public bool Opens { get; private set; }
 
-    private string Browser
-    {
-        get
-        {
-            var cookie = new CookieBuilder();
-            Surroundings.Name(cookie, OwnSignInPage.BrowserCookie, Surroundings.IsBehindTls(configuration));
-            return Request.Cookies[cookie.Name!] ?? "";
-        }
-    }
+    private string Browser => AskedInBrowser.SecretIn(HttpContext, Surroundings.IsBehindTls(configuration));
 
     public void OnGet() => Show();
 

@@ -10,9 +10,6 @@ namespace EvenSplit.Web.Pages;
 [AllowAnonymous]
 public sealed class OwnSignInPage(PayeeSignIn signIn, ApplyThrottle throttle, BookCache cache, IConfiguration configuration) : PublicPage(cache)
 {
-    /// <summary>What the browser keeps until the link is opened in it.</summary>
-    internal const string BrowserCookie = "evensplit-asked-link";
-
     [BindProperty]
     public string Email { get; set; } = "";
 
@@ -36,12 +33,7 @@ public sealed class OwnSignInPage(PayeeSignIn signIn, ApplyThrottle throttle, Bo
         if (IsSent) return Page();
         if (throttle.Refusal(Stamp, HttpContext.Connection.RemoteIpAddress) is { } refusal) throw new RefusedException(refusal);
         var browser = PayeeSignIn.NewSecret();
-        var cookie = new CookieBuilder();
-        Surroundings.Name(cookie, BrowserCookie, Surroundings.IsBehindTls(configuration));
-        var options = cookie.Build(HttpContext);
-        // The link is opened from a mail, which is another site.
-        (options.SameSite, options.MaxAge) = (SameSiteMode.Lax, PayeeSignIn.AskedLasts);
-        Response.Cookies.Append(cookie.Name!, browser, options);
+        AskedInBrowser.Keep(HttpContext, Surroundings.IsBehindTls(configuration), browser);
         signIn.Ask(Email, browser, Site);
         IsSent = true;
         return Page();
