@@ -16,6 +16,13 @@ public sealed partial class TestSite : WebApplicationFactory<Program>
 
     private readonly string _folder = Path.Combine(Path.GetTempPath(), "evensplit-web-" + Guid.NewGuid().ToString("N"));
 
+    /// <summary>Nothing of a site that is made and gone within seconds is to be watched: the machine has only so many watchers.</summary>
+    static TestSite()
+    {
+        Environment.SetEnvironmentVariable("DOTNET_hostBuilder__reloadConfigOnChange", "false");
+        Environment.SetEnvironmentVariable("DOTNET_USE_POLLING_FILE_WATCHER", "true");
+    }
+
     protected override void ConfigureWebHost(IWebHostBuilder builder) => builder.UseSetting("data", _folder).UseEnvironment("Production");
 
     public HttpClient Visitor() => CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
