@@ -202,6 +202,18 @@ async function ledgerEntry(page) {
   return page.getByRole('region', { name: 'Entries' }).getByRole('link').first().getAttribute('href');
 }
 
+test('a customer sees the friends they brought, by a link that nobody makes up', async ({ browser }) => {
+  await lead.goto('/2026-11/terms/rewards');
+  const href = await lead.getByRole('link', { name: /^Open the page of/ }).first().getAttribute('href');
+  const page = await (await browser.newContext({ locale: 'en-GB', viewport: { width: 390, height: 844 } })).newPage();
+  await page.goto(href);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('you brought');
+  await noViolations(page);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  expect((await page.goto(`${href.slice(0, -4)}AAAA`)).status()).toBe(404);
+  await page.context().close();
+});
+
 test('ended from afar, a sign-in opens nothing more', async () => {
   await own.goto('/me/sign-ins');
   await own.getByRole('button', { name: /Sign out/ }).click();
