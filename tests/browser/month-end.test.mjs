@@ -288,7 +288,7 @@ test('mails the advices and reads one; the archive holds a document for each pay
   await press(page, page.getByRole('button', { name: 'Mail the advices' }));
   await expect(page.getByRole('status').first()).toContainText(/\d+ advices mailed/);
   await page.goto(`${october}/pay/mail`);
-  await press(page, page.getByRole('row').filter({ hasText: 'ines-fennelow' }).getByRole('link'));
+  await press(page, page.getByRole('row').filter({ hasText: 'ines-fennelow' }).getByRole('link', { name: /your statement/ }));
   await expect(page.getByRole('complementary', { name: 'Mail' })).toContainText('Dear Ines Fennelow');
   const archive = await (await page.request.get(`${run}?handler=Advices`)).body();
   expect(archive.subarray(0, 2).toString()).toBe('PK');

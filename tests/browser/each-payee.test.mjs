@@ -1,4 +1,4 @@
-// A payee's own pages: from the mailed link to a statement, an entry, a question, a payment, a bank account and a tax form; on a phone, with scripts off. Beside them what the lead does.
+// Before the month end, which moves the clock. A payee's own pages: from the mailed link to a statement, an entry, a question, a payment, a bank account and a tax form; on a phone, with scripts off. Beside them what the lead does.
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { noViolations, signIn, told } from './book.mjs';
