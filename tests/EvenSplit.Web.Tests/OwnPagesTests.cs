@@ -119,6 +119,13 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
     {
         var anna = await EnteredAsync("anna@people.example");
         Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(anna, "/me/details?handler=Reach", new() { ["Language"] = "de", ["PostalAddress"] = "A street", ["payee"] = "ben-secretson", ["PayeeId"] = "ben-secretson" }, formOn: "/me/details")).StatusCode);
+        // The form as it was shown before: the newer language is told and kept; what was typed stays to be sent again.
+        var late = await TestSite.PostAsync(anna, "/me/details?handler=Reach", new() { ["Language"] = "fr", ["PostalAddress"] = "A street", ["Was.Language"] = "", ["Was.PostalAddress"] = "A street" }, formOn: "/me/details");
+        var told = await late.Content.ReadAsStringAsync();
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, late.StatusCode);
+        Assert.Contains("it is now de. Save again", told, StringComparison.Ordinal);
+        Assert.Contains("name=\"Was.Language\" value=\"de\"", told, StringComparison.Ordinal);
+        Assert.Contains("value=\"fr\"", told, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Bank", ["Holder"] = "Anna", ["Iban"] = "IE00 0000" }, formOn: "/me/details")).StatusCode);
         Assert.Equal(HttpStatusCode.Conflict, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Through" }, formOn: "/me/details")).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(anna, "/me/details?handler=Payout", new() { ["Method"] = "Bank", ["Holder"] = "Anna Secretson", ["Iban"] = "IE29AIBK93115212345678", ["Bic"] = "AIBKIE2D" }, formOn: "/me/details")).StatusCode);

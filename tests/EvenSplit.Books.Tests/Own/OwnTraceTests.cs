@@ -73,13 +73,30 @@ public sealed class OwnTraceTests : IDisposable
     [Fact]
     public void They_say_how_they_are_reached_and_ask_for_where_their_money_goes()
     {
-        Assert.Equal(["Language"], _book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.SetReach("anna", new ReachDraft { Language = "Klingonese?" })).Select(f => f.Field));
-        Assert.Empty(_book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.SetReach("anna", new ReachDraft { Language = "pt-BR", PostalAddress = "A street\nA town", IsUnsubscribed = true })));
+        Assert.Equal(["Language"], _book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.SetReach("anna", new ReachDraft { Language = "Klingonese?" }, new())).Select(f => f.Field));
+        Assert.Empty(_book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.SetReach("anna", new ReachDraft { Language = "pt-BR", PostalAddress = "A street\nA town", IsUnsubscribed = true }, new())));
         Assert.Equal(("pt-BR", true), _book.Get<OwnDetails, ReachDraft>(d => d.Reach("anna")) is var reach ? (reach.Language, reach.IsUnsubscribed) : default);
         Assert.Throws<RefusedException>(() => _book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.Propose("anna", new Payouts.PayoutDetailsDraft { Method = PayoutMethod.Through, Through = "ines" })));
         Assert.Empty(_book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.Propose("anna", new Payouts.PayoutDetailsDraft { Method = PayoutMethod.Wallet, Recipient = "anna@wallet.example" })));
         Assert.Equal("Anna", Assert.Single(_book.Get<Payouts.PayoutDetails, IReadOnlyList<PayoutDetailsRecord>>(d => d.Waiting())).ProposedBy);
     }
+
+    [Fact]
+    public void What_the_lead_changed_meanwhile_is_not_overwritten()
+    {
+        var shown = _book.Get<OwnDetails, ReachDraft>(d => d.Reach("anna"));
+        _book.Do<BookDbContext>(db => db.Payees.Where(p => p.Id == "anna").ExecuteUpdate(s => s.SetProperty(p => p.Language, "de").SetProperty(p => p.PostalAddress, "New street\nTown")));
+
+        // The language was not touched here, so the lead's stays; the address was changed by both.
+        var mine = shown with { PostalAddress = "My street", IsUnsubscribed = true };
+        Assert.Equal([("PostalAddress", "Changed since you opened this page: it is now New street\nTown. Save again to put yours in its place.")], SetReach(mine, shown).Select(f => (f.Field, f.Message)));
+        Assert.Equal(new ReachDraft { Language = "de", PostalAddress = "New street\nTown" }, _book.Get<OwnDetails, ReachDraft>(d => d.Reach("anna")));
+
+        Assert.Empty(SetReach(mine with { PostalAddress = "New street\r\nTown" }, shown));
+        Assert.Equal(new ReachDraft { Language = "de", PostalAddress = "New street\nTown", IsUnsubscribed = true }, _book.Get<OwnDetails, ReachDraft>(d => d.Reach("anna")));
+    }
+
+    private IReadOnlyList<FieldFault> SetReach(ReachDraft draft, ReachDraft shown) => _book.Get<OwnDetails, IReadOnlyList<FieldFault>>(d => d.SetReach("anna", draft, shown));
 
     private IReadOnlyList<FieldFault> Add(MaterialDraft draft, byte[]? picture = null) => _book.Get<Materials, IReadOnlyList<FieldFault>>(m => m.Add(draft, picture, Lead));
 

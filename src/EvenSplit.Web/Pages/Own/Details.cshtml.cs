@@ -25,6 +25,11 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
     [BindProperty]
     public bool WithoutAdvices { get; set; }
 
+    /// <summary>How they were reached when the form was shown: what somebody else changed since is not overwritten.</summary>
+    // Named, so that a form without it is not read from the fields of the same names.
+    [BindProperty(Name = "Was")]
+    public ReachDraft Was { get; set; } = new();
+
     [BindProperty]
     public PayoutMethod Method { get; set; } = PayoutMethod.Bank;
 
@@ -54,7 +59,7 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
 
     private void ReadReach()
     {
-        var reach = own.Reach(PayeeId);
+        var reach = Was = own.Reach(PayeeId);
         (Language, PostalAddress, IsUnsubscribed, WithoutAdvices) = (reach.Language, reach.PostalAddress, reach.IsUnsubscribed, reach.WithoutAdvices);
     }
 
@@ -64,10 +69,12 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
         Forms = forms.Of(PayeeId);
         // Another form of the page was sent: this one is as it stands.
         if (HttpContext.Request.Method == HttpMethods.Post && !HttpContext.Request.Query["handler"].Contains("Reach")) ReadReach();
+        // Refused: they see what it is now, so that sending again is their decision.
+        else if (HttpContext.Request.Method == HttpMethods.Post) Was = own.Reach(PayeeId);
     }
 
     [WriteBy(Policies.OwnChange)]
-    public IActionResult OnPostReach() => Told(own.SetReach(PayeeId, new ReachDraft { Language = Language, PostalAddress = PostalAddress, IsUnsubscribed = IsUnsubscribed, WithoutAdvices = WithoutAdvices }), "That is how you are reached from now on.");
+    public IActionResult OnPostReach() => Told(own.SetReach(PayeeId, new ReachDraft { Language = Language, PostalAddress = PostalAddress, IsUnsubscribed = IsUnsubscribed, WithoutAdvices = WithoutAdvices }, Was), "That is how you are reached from now on.");
 
     [WriteBy(Policies.OwnChange)]
     public IActionResult OnPostPayout() => Told(own.Propose(PayeeId, new PayoutDetailsDraft { Method = Method, Holder = Holder, Iban = Iban, Bic = Bic, Recipient = Recipient }), $"It is noted. Somebody confirms it; {PayoutDetails.DaysToWait} days later it can be used. You have a mail that says so.");
