@@ -15,6 +15,7 @@ internal static class CliServices
         services.AddLogging();
         services.AddBook(place);
         services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>().AddPasswordValidator<PasswordsOthersHave>();
+        BookUsers.AddPayeeLogins(services);
         return services.BuildServiceProvider();
     }
 }

@@ -249,10 +249,11 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
         }
     }
 
-    private static async Task<HttpResponseMessage> AskAsync(HttpClient client, string email)
+    private static async Task<HttpResponseMessage> AskAsync(HttpClient client, string email, string to = "")
     {
-        var page = await client.GetStringAsync("/me/sign-in");
-        var fields = Hidden().Matches(page).ToDictionary(m => Attribute("name", m.Value), m => WebUtility.HtmlDecode(Attribute("value", m.Value)));
+        var page = await client.GetStringAsync("/me/sign-in" + (to.Length > 0 ? "?ReturnUrl=" + Uri.EscapeDataString(to) : ""));
+        // Those of the first form.
+        var fields = Hidden().Matches(page).DistinctBy(m => Attribute("name", m.Value)).ToDictionary(m => Attribute("name", m.Value), m => WebUtility.HtmlDecode(Attribute("value", m.Value)));
         fields["Email"] = email;
         // Quicker than anybody writes, it is not taken.
         await Task.Delay(2100);

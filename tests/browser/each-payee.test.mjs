@@ -2,7 +2,7 @@
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { noViolations, signIn, told } from './book.mjs';
-import { demoFolder } from './places.mjs';
+import { demoFolder, demoUrl } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -219,4 +219,40 @@ test('ended from afar, a sign-in opens nothing more', async () => {
   await own.getByRole('button', { name: /Sign out/ }).click();
   await own.goto('/me');
   expect(own.url()).toContain('/me/sign-in');
+});
+
+test('a passkey, once made, opens the page they came for', async ({ browser }) => {
+  // A passkey belongs to a name, never to a number.
+  const site = demoUrl.replace('127.0.0.1', 'localhost');
+  const page = await (await browser.newContext({ locale: 'en-GB', viewport: { width: 390, height: 844 } })).newPage();
+  const authenticator = await page.context().newCDPSession(page);
+  await authenticator.send('WebAuthn.enable');
+  await authenticator.send('WebAuthn.addVirtualAuthenticator', {
+    options: { protocol: 'ctap2', transport: 'internal', hasResidentKey: true, hasUserVerification: true, isUserVerified: true, automaticPresenceSimulation: true },
+  });
+  await lead.goto(payee);
+  await lead.getByRole('button', { name: 'Mail them a link to their pages' }).click();
+  await told(lead);
+  const link = new URL(mail('sign-in').match(/https?:\/\/\S+token=[0-9a-f]{64}/)[0]);
+  await page.goto(site + link.pathname + link.search);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('link', { name: 'Details' }).click();
+  await page.getByRole('link', { name: /^Signing in/ }).click();
+  await page.getByLabel('Name of the new passkey').fill('my phone');
+  await page.getByRole('button', { name: 'Make a passkey' }).click();
+  await expect(page.getByText(/^my phone, since/)).toBeVisible();
+  expect(mail('how-to-sign-in')).toContain('passkey my phone');
+  await noViolations(page);
+  await page.getByRole('button', { name: /Sign out/ }).click();
+
+  await page.goto(`${site}/me/questions`);
+  await expect(page).toHaveURL(/\/me\/sign-in/);
+  await noViolations(page);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await page.getByRole('button', { name: 'Use a passkey instead' }).click();
+  await expect(page).toHaveURL(/\/me\/questions$/);
+  await page.goto(`${site}/me/sign-ins`);
+  await page.getByRole('button', { name: /^Take it away/ }).click();
+  await expect(page.getByText(/^my phone, since/)).toHaveCount(0);
+  await page.context().close();
 });

@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.AgreementViewRecord",
                 typeof(AgreementViewRecord),
                 baseEntityType,
-                propertyCount: 4,
+                propertyCount: 5,
                 foreignKeyCount: 1,
                 keyCount: 1);
 
@@ -30,6 +30,13 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(AgreementViewRecord).GetProperty("AgreementId", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(AgreementViewRecord).GetField("<AgreementId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 afterSaveBehavior: PropertySaveBehavior.Throw);
+
+            var selfBills = runtimeEntityType.AddProperty(
+                "SelfBills",
+                typeof(bool),
+                propertyInfo: typeof(AgreementViewRecord).GetProperty("SelfBills", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(AgreementViewRecord).GetField("<SelfBills>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var showsFees = runtimeEntityType.AddProperty(
                 "ShowsFees",

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("07471175-21e3-419e-b2c3-35d9fa809dcb"), entityTypeCount: 120)
+            : base(skipDetectChanges: false, modelId: new Guid("354d4d40-09f1-4744-954f-7ca86329521a"), entityTypeCount: 128)
         {
         }
 
@@ -52,12 +52,15 @@ namespace EvenSplit.Books.Compiled
             var exchangeRateRecord = ExchangeRateRecordEntityType.Create(this);
             var fileSourceRecord = FileSourceRecordEntityType.Create(this);
             var friendDiscountRecord = FriendDiscountRecordEntityType.Create(this);
+            var givenGoodsRecord = GivenGoodsRecordEntityType.Create(this);
             var holidayRecord = HolidayRecordEntityType.Create(this);
             var importRecord = ImportRecordEntityType.Create(this);
             var inboxEventRecord = InboxEventRecordEntityType.Create(this);
             var invitationRecord = InvitationRecordEntityType.Create(this);
             var joiningRecord = JoiningRecordEntityType.Create(this);
             var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
+            var leaderboardPlaceRecord = LeaderboardPlaceRecordEntityType.Create(this);
+            var leaderboardRecord = LeaderboardRecordEntityType.Create(this);
             var mailDeliveryRecord = MailDeliveryRecordEntityType.Create(this);
             var mailTemplateRecord = MailTemplateRecordEntityType.Create(this);
             var materialRecord = MaterialRecordEntityType.Create(this);
@@ -81,6 +84,10 @@ namespace EvenSplit.Books.Compiled
             var payRunRecord = PayRunRecordEntityType.Create(this);
             var payeeCodeRecord = PayeeCodeRecordEntityType.Create(this);
             var payeeLinkRecord = PayeeLinkRecordEntityType.Create(this);
+            var payeeLogin = PayeeLoginEntityType.Create(this);
+            var payeeLoginToken = PayeeLoginTokenEntityType.Create(this);
+            var payeePasskey = PayeePasskeyEntityType.Create(this);
+            var identityPasskeyData = IdentityPasskeyDataEntityType.Create(this);
             var payeeQuestionRecord = PayeeQuestionRecordEntityType.Create(this);
             var payeeRecord = PayeeRecordEntityType.Create(this);
             var payeeSessionRecord = PayeeSessionRecordEntityType.Create(this);
@@ -114,6 +121,7 @@ namespace EvenSplit.Books.Compiled
             var runMarkRecord = RunMarkRecordEntityType.Create(this);
             var runRateRecord = RunRateRecordEntityType.Create(this);
             var salesSumRecord = SalesSumRecordEntityType.Create(this);
+            var selfBillRecord = SelfBillRecordEntityType.Create(this);
             var sentFormRecord = SentFormRecordEntityType.Create(this);
             var sessionRecord = SessionRecordEntityType.Create(this);
             var settlingRecord = SettlingRecordEntityType.Create(this);
@@ -129,12 +137,12 @@ namespace EvenSplit.Books.Compiled
             var variantRecord = VariantRecordEntityType.Create(this);
             var withdrawnVersionRecord = WithdrawnVersionRecordEntityType.Create(this);
             var writeOffRecord = WriteOffRecordEntityType.Create(this);
-            var identityPasskeyData = IdentityPasskeyDataEntityType.Create(this);
             var identityRole = IdentityRoleEntityType.Create(this);
             var identityRoleClaim = IdentityRoleClaimEntityType.Create(this);
             var identityUserClaim = IdentityUserClaimEntityType.Create(this);
             var identityUserLogin = IdentityUserLoginEntityType.Create(this);
             var identityUserPasskey = IdentityUserPasskeyEntityType.Create(this);
+            var identityPasskeyData0 = IdentityPasskeyData0EntityType.Create(this);
             var identityUserRole = IdentityUserRoleEntityType.Create(this);
             var identityUserToken = IdentityUserTokenEntityType.Create(this);
 
@@ -154,6 +162,7 @@ namespace EvenSplit.Books.Compiled
             FriendDiscountRecordEntityType.CreateForeignKey1(friendDiscountRecord, rewardSchemeRecord);
             InvitationRecordEntityType.CreateForeignKey1(invitationRecord, agreementRecord);
             JoiningRecordEntityType.CreateForeignKey1(joiningRecord, agreementRecord);
+            LeaderboardPlaceRecordEntityType.CreateForeignKey1(leaderboardPlaceRecord, leaderboardRecord);
             MembershipRecordEntityType.CreateForeignKey1(membershipRecord, agreementRecord);
             MembershipRecordEntityType.CreateForeignKey2(membershipRecord, payeeRecord);
             OfferStepRecordEntityType.CreateForeignKey1(offerStepRecord, offerPathRecord);
@@ -164,6 +173,7 @@ namespace EvenSplit.Books.Compiled
             OrderLineRecordEntityType.CreateForeignKey1(orderLineRecord, orderRecord);
             OrderLineRecordEntityType.CreateForeignKey2(orderLineRecord, productRecord);
             PayeeCodeRecordEntityType.CreateForeignKey1(payeeCodeRecord, payeeRecord);
+            IdentityPasskeyDataEntityType.CreateForeignKey1(identityPasskeyData, payeePasskey);
             PaymentDoubtRecordEntityType.CreateForeignKey1(paymentDoubtRecord, remittanceRecord);
             PaymentFileRecordEntityType.CreateForeignKey1(paymentFileRecord, payRunRecord);
             PayoutDetailsRecordEntityType.CreateForeignKey1(payoutDetailsRecord, payeeRecord);
@@ -190,11 +200,11 @@ namespace EvenSplit.Books.Compiled
             VariantRecordEntityType.CreateForeignKey1(variantRecord, productRecord);
             WithdrawnVersionRecordEntityType.CreateForeignKey1(withdrawnVersionRecord, agreementVersionRecord);
             WriteOffRecordEntityType.CreateForeignKey1(writeOffRecord, payeeRecord);
-            IdentityPasskeyDataEntityType.CreateForeignKey1(identityPasskeyData, identityUserPasskey);
             IdentityRoleClaimEntityType.CreateForeignKey1(identityRoleClaim, identityRole);
             IdentityUserClaimEntityType.CreateForeignKey1(identityUserClaim, bookUser);
             IdentityUserLoginEntityType.CreateForeignKey1(identityUserLogin, bookUser);
             IdentityUserPasskeyEntityType.CreateForeignKey1(identityUserPasskey, bookUser);
+            IdentityPasskeyData0EntityType.CreateForeignKey1(identityPasskeyData0, identityUserPasskey);
             IdentityUserRoleEntityType.CreateForeignKey1(identityUserRole, identityRole);
             IdentityUserRoleEntityType.CreateForeignKey2(identityUserRole, bookUser);
             IdentityUserTokenEntityType.CreateForeignKey1(identityUserToken, bookUser);
@@ -234,12 +244,15 @@ namespace EvenSplit.Books.Compiled
             ExchangeRateRecordEntityType.CreateAnnotations(exchangeRateRecord);
             FileSourceRecordEntityType.CreateAnnotations(fileSourceRecord);
             FriendDiscountRecordEntityType.CreateAnnotations(friendDiscountRecord);
+            GivenGoodsRecordEntityType.CreateAnnotations(givenGoodsRecord);
             HolidayRecordEntityType.CreateAnnotations(holidayRecord);
             ImportRecordEntityType.CreateAnnotations(importRecord);
             InboxEventRecordEntityType.CreateAnnotations(inboxEventRecord);
             InvitationRecordEntityType.CreateAnnotations(invitationRecord);
             JoiningRecordEntityType.CreateAnnotations(joiningRecord);
             JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
+            LeaderboardPlaceRecordEntityType.CreateAnnotations(leaderboardPlaceRecord);
+            LeaderboardRecordEntityType.CreateAnnotations(leaderboardRecord);
             MailDeliveryRecordEntityType.CreateAnnotations(mailDeliveryRecord);
             MailTemplateRecordEntityType.CreateAnnotations(mailTemplateRecord);
             MaterialRecordEntityType.CreateAnnotations(materialRecord);
@@ -263,6 +276,10 @@ namespace EvenSplit.Books.Compiled
             PayRunRecordEntityType.CreateAnnotations(payRunRecord);
             PayeeCodeRecordEntityType.CreateAnnotations(payeeCodeRecord);
             PayeeLinkRecordEntityType.CreateAnnotations(payeeLinkRecord);
+            PayeeLoginEntityType.CreateAnnotations(payeeLogin);
+            PayeeLoginTokenEntityType.CreateAnnotations(payeeLoginToken);
+            PayeePasskeyEntityType.CreateAnnotations(payeePasskey);
+            IdentityPasskeyDataEntityType.CreateAnnotations(identityPasskeyData);
             PayeeQuestionRecordEntityType.CreateAnnotations(payeeQuestionRecord);
             PayeeRecordEntityType.CreateAnnotations(payeeRecord);
             PayeeSessionRecordEntityType.CreateAnnotations(payeeSessionRecord);
@@ -296,6 +313,7 @@ namespace EvenSplit.Books.Compiled
             RunMarkRecordEntityType.CreateAnnotations(runMarkRecord);
             RunRateRecordEntityType.CreateAnnotations(runRateRecord);
             SalesSumRecordEntityType.CreateAnnotations(salesSumRecord);
+            SelfBillRecordEntityType.CreateAnnotations(selfBillRecord);
             SentFormRecordEntityType.CreateAnnotations(sentFormRecord);
             SessionRecordEntityType.CreateAnnotations(sessionRecord);
             SettlingRecordEntityType.CreateAnnotations(settlingRecord);
@@ -311,12 +329,12 @@ namespace EvenSplit.Books.Compiled
             VariantRecordEntityType.CreateAnnotations(variantRecord);
             WithdrawnVersionRecordEntityType.CreateAnnotations(withdrawnVersionRecord);
             WriteOffRecordEntityType.CreateAnnotations(writeOffRecord);
-            IdentityPasskeyDataEntityType.CreateAnnotations(identityPasskeyData);
             IdentityRoleEntityType.CreateAnnotations(identityRole);
             IdentityRoleClaimEntityType.CreateAnnotations(identityRoleClaim);
             IdentityUserClaimEntityType.CreateAnnotations(identityUserClaim);
             IdentityUserLoginEntityType.CreateAnnotations(identityUserLogin);
             IdentityUserPasskeyEntityType.CreateAnnotations(identityUserPasskey);
+            IdentityPasskeyData0EntityType.CreateAnnotations(identityPasskeyData0);
             IdentityUserRoleEntityType.CreateAnnotations(identityUserRole);
             IdentityUserTokenEntityType.CreateAnnotations(identityUserToken);
 

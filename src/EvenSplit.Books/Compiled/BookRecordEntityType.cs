@@ -20,7 +20,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.BookRecord",
                 typeof(BookRecord),
                 baseEntityType,
-                propertyCount: 17,
+                propertyCount: 19,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -98,6 +98,12 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(BookRecord).GetProperty("Name", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookRecord).GetField("<Name>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
+            var postalAddress = runtimeEntityType.AddProperty(
+                "PostalAddress",
+                typeof(string),
+                propertyInfo: typeof(BookRecord).GetProperty("PostalAddress", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<PostalAddress>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
             var refundLimit = runtimeEntityType.AddProperty(
                 "RefundLimit",
                 typeof(Rate),
@@ -126,6 +132,12 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(BookRecord).GetProperty("ShopAddress", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(BookRecord).GetField("<ShopAddress>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var taxNumber = runtimeEntityType.AddProperty(
+                "TaxNumber",
+                typeof(string),
+                propertyInfo: typeof(BookRecord).GetProperty("TaxNumber", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BookRecord).GetField("<TaxNumber>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var timeZone = runtimeEntityType.AddProperty(
                 "TimeZone",

@@ -18,15 +18,16 @@ namespace EvenSplit.Books.Compiled
         public static RuntimeEntityType Create(RuntimeModel model, RuntimeEntityType baseEntityType = null)
         {
             var runtimeEntityType = model.AddEntityType(
-                "Microsoft.AspNetCore.Identity.IdentityPasskeyData",
+                "EvenSplit.Books.Model.PayeePasskey.Data#IdentityPasskeyData",
                 typeof(IdentityPasskeyData),
                 baseEntityType,
+                sharedClrType: true,
                 propertyCount: 11,
                 foreignKeyCount: 1,
                 keyCount: 1);
 
-            var identityUserPasskeyCredentialId = runtimeEntityType.AddProperty(
-                "IdentityUserPasskeyCredentialId",
+            var payeePasskeyCredentialId = runtimeEntityType.AddProperty(
+                "PayeePasskeyCredentialId",
                 typeof(byte[]),
                 afterSaveBehavior: PropertySaveBehavior.Throw);
 
@@ -100,7 +101,7 @@ namespace EvenSplit.Books.Compiled
             var transportsElementType = transports.SetElementType(typeof(string));
 
             var key = runtimeEntityType.AddKey(
-                new[] { identityUserPasskeyCredentialId });
+                new[] { payeePasskeyCredentialId });
             runtimeEntityType.SetPrimaryKey(key);
 
             return runtimeEntityType;
@@ -108,7 +109,7 @@ namespace EvenSplit.Books.Compiled
 
         public static RuntimeForeignKey CreateForeignKey1(RuntimeEntityType declaringEntityType, RuntimeEntityType principalEntityType)
         {
-            var runtimeForeignKey = declaringEntityType.AddForeignKey(new[] { declaringEntityType.FindProperty("IdentityUserPasskeyCredentialId") },
+            var runtimeForeignKey = declaringEntityType.AddForeignKey(new[] { declaringEntityType.FindProperty("PayeePasskeyCredentialId") },
                 principalEntityType.FindKey(new[] { principalEntityType.FindProperty("CredentialId") }),
                 principalEntityType,
                 deleteBehavior: DeleteBehavior.Cascade,
@@ -134,7 +135,7 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.AddAnnotation("Relational:FunctionName", null);
             runtimeEntityType.AddAnnotation("Relational:Schema", null);
             runtimeEntityType.AddAnnotation("Relational:SqlQuery", null);
-            runtimeEntityType.AddAnnotation("Relational:TableName", "AspNetUserPasskeys");
+            runtimeEntityType.AddAnnotation("Relational:TableName", "PayeePasskeys");
             runtimeEntityType.AddAnnotation("Relational:ViewName", null);
             runtimeEntityType.AddAnnotation("Relational:ViewSchema", null);
 

@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PayeeLinkRecord",
                 typeof(PayeeLinkRecord),
                 baseEntityType,
-                propertyCount: 5,
+                propertyCount: 6,
                 unnamedIndexCount: 1,
                 keyCount: 1);
 
@@ -43,6 +43,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(PayeeLinkRecord).GetProperty("BrowserHash", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PayeeLinkRecord).GetField("<BrowserHash>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var newEmail = runtimeEntityType.AddProperty(
+                "NewEmail",
+                typeof(string),
+                propertyInfo: typeof(PayeeLinkRecord).GetProperty("NewEmail", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeLinkRecord).GetField("<NewEmail>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
 
             var payee = runtimeEntityType.AddProperty(

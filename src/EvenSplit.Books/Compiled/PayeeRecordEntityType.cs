@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.PayeeRecord",
                 typeof(PayeeRecord),
                 baseEntityType,
-                propertyCount: 24,
+                propertyCount: 25,
                 navigationCount: 4,
                 keyCount: 1);
 
@@ -166,6 +166,12 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(PayeeRecord).GetProperty("TaxForm", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PayeeRecord).GetField("<TaxForm>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var taxNumber = runtimeEntityType.AddProperty(
+                "TaxNumber",
+                typeof(string),
+                propertyInfo: typeof(PayeeRecord).GetProperty("TaxNumber", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PayeeRecord).GetField("<TaxNumber>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var transferFee = runtimeEntityType.AddProperty(
                 "TransferFee",

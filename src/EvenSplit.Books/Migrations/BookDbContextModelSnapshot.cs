@@ -257,6 +257,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("AgreementId")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("SelfBills")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("ShowsFees")
                         .HasColumnType("INTEGER");
 
@@ -548,6 +551,10 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("PostalAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("RefundLimit")
                         .HasColumnType("INTEGER");
 
@@ -558,6 +565,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("ShopAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TaxNumber")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -1258,6 +1269,41 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("FriendDiscounts", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.GivenGoodsRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Cost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Payee")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Payee");
+
+                    b.ToTable("GivenGoods");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.HolidayRecord", b =>
                 {
                     b.Property<DateOnly>("On")
@@ -1511,6 +1557,58 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Account");
 
                     b.ToTable("JournalAccounts");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardPlaceRecord", b =>
+                {
+                    b.Property<int>("BoardId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Figure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Rank")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("BoardId", "Payee");
+
+                    b.ToTable("LeaderboardPlaces");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardRecord", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("AgreementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Measure")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("ShowsNames")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("To")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("WorkedOutAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Leaderboards");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.MailDeliveryRecord", b =>
@@ -2338,6 +2436,9 @@ namespace EvenSplit.Books.Migrations
                     b.Property<string>("BrowserHash")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("NewEmail")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Payee")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -2350,6 +2451,97 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("Payee");
 
                     b.ToTable("PayeeLinks");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeeLogin", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("AccessFailedCount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ConcurrencyStamp")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Email")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("EmailConfirmed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastCodes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("LockoutEnabled")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LockoutEnd")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("NormalizedEmail")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("NormalizedUserName")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PasswordHash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PhoneNumber")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("PhoneNumberConfirmed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SecurityStamp")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("TwoFactorEnabled")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UserName")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("PayeeLogins");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeeLoginToken", b =>
+                {
+                    b.Property<string>("UserId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LoginProvider")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Value")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("UserId", "LoginProvider", "Name");
+
+                    b.ToTable("PayeeLoginTokens", (string)null);
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeePasskey", b =>
+                {
+                    b.Property<byte[]>("CredentialId")
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("UserId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("CredentialId");
+
+                    b.HasIndex("UserId");
+
+                    b.ToTable("PayeePasskeys", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.PayeeQuestionRecord", b =>
@@ -2463,6 +2655,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("TaxForm")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TaxNumber")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -3586,6 +3782,36 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("SalesSums");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.SelfBillRecord", b =>
+                {
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Payee")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("IssuedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Recipient")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Supplier")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("RunId", "Payee");
+
+                    b.HasIndex("Payee", "Number")
+                        .IsUnique();
+
+                    b.ToTable("SelfBills");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.SentFormRecord", b =>
                 {
                     b.Property<string>("Token")
@@ -4342,6 +4568,15 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardPlaceRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.LeaderboardRecord", null)
+                        .WithMany("Places")
+                        .HasForeignKey("BoardId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.MembershipRecord", b =>
                 {
                     b.HasOne("EvenSplit.Books.Model.AgreementRecord", null)
@@ -4420,6 +4655,51 @@ namespace EvenSplit.Books.Migrations
                         .WithMany("Codes")
                         .HasForeignKey("PayeeId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.PayeePasskey", b =>
+                {
+                    b.OwnsOne("Microsoft.AspNetCore.Identity.IdentityPasskeyData", "Data", b1 =>
+                        {
+                            b1.Property<byte[]>("PayeePasskeyCredentialId");
+
+                            b1.Property<byte[]>("AttestationObject")
+                                .IsRequired();
+
+                            b1.Property<byte[]>("ClientDataJson")
+                                .IsRequired();
+
+                            b1.Property<long>("CreatedAt");
+
+                            b1.Property<bool>("IsBackedUp");
+
+                            b1.Property<bool>("IsBackupEligible");
+
+                            b1.Property<bool>("IsUserVerified");
+
+                            b1.Property<string>("Name");
+
+                            b1.Property<byte[]>("PublicKey")
+                                .IsRequired();
+
+                            b1.Property<uint>("SignCount");
+
+                            b1.PrimitiveCollection<string>("Transports");
+
+                            b1.HasKey("PayeePasskeyCredentialId");
+
+                            b1.ToTable("PayeePasskeys");
+
+                            b1
+                                .ToJson("Data")
+                                .HasColumnType("TEXT");
+
+                            b1.WithOwner()
+                                .HasForeignKey("PayeePasskeyCredentialId");
+                        });
+
+                    b.Navigation("Data")
                         .IsRequired();
                 });
 
@@ -4763,6 +5043,11 @@ namespace EvenSplit.Books.Migrations
             modelBuilder.Entity("EvenSplit.Books.Model.CheckLineRecord", b =>
                 {
                     b.Navigation("Differences");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardRecord", b =>
+                {
+                    b.Navigation("Places");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.OfferPathRecord", b =>

@@ -10,6 +10,7 @@ CREATE TRIGGER AgreementVersions_NoDelete BEFORE DELETE ON AgreementVersions WHE
 CREATE TRIGGER Audit_NoDelete BEFORE DELETE ON Audit BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
 CREATE TRIGGER AuditThings_NoDelete BEFORE DELETE ON AuditThings BEGIN SELECT RAISE(ABORT, 'the audit log is never shortened'); END;
 CREATE TRIGGER Acceptances_NoDelete BEFORE DELETE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never deleted'); END;
+CREATE TRIGGER SelfBills_NoDelete BEFORE DELETE ON SelfBills BEGIN SELECT RAISE(ABORT, 'an invoice that was issued is never deleted'); END;
 CREATE TRIGGER StoreCredits_NoDelete BEFORE DELETE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never deleted'); END;
 CREATE TRIGGER PaymentFiles_NoDelete BEFORE DELETE ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never deleted'); END;
 CREATE TRIGGER PayRuns_NoDelete BEFORE DELETE ON PayRuns WHEN OLD.State > 0 BEGIN SELECT RAISE(ABORT, 'a locked run is never deleted'); END;
@@ -31,6 +32,7 @@ CREATE TRIGGER Audit_NoUpdate BEFORE UPDATE ON Audit WHEN OLD.Hash <> '' OR NEW.
 CREATE TRIGGER Audit_Linked BEFORE INSERT ON Audit WHEN length(NEW.Hash) <> 64 OR NEW.Id <> (SELECT COALESCE(MAX(Id), 0) + 1 FROM Audit) BEGIN SELECT RAISE(ABORT, 'a row of Audit is linked to the one before it'); END;
 CREATE TRIGGER AuditThings_NoUpdate BEFORE UPDATE ON AuditThings BEGIN SELECT RAISE(ABORT, 'a row of AuditThings is never edited'); END;
 CREATE TRIGGER Acceptances_NoUpdate BEFORE UPDATE ON Acceptances BEGIN SELECT RAISE(ABORT, 'an acceptance is never edited'); END;
+CREATE TRIGGER SelfBills_NoUpdate BEFORE UPDATE ON SelfBills BEGIN SELECT RAISE(ABORT, 'an invoice that was issued is never edited'); END;
 CREATE TRIGGER StoreCredits_NoUpdate BEFORE UPDATE ON StoreCredits BEGIN SELECT RAISE(ABORT, 'store credit that was given is never edited'); END;
 CREATE TRIGGER PaymentFiles_NoUpdate BEFORE UPDATE OF Id, RunId, MessageId, Protected, Payments, Sum, Currency ON PaymentFiles BEGIN SELECT RAISE(ABORT, 'a payment file is never edited'); END;
 CREATE TRIGGER Remittances_NoUpdate BEFORE UPDATE OF Id, RunId, Payee, Currency, Opening, Earned, Adjustments, Recouped, Withheld, TransferFee, Paid, Carried, Reason, Through ON Remittances BEGIN SELECT RAISE(ABORT, 'the figures of a locked run never change'); END;
@@ -50,6 +52,7 @@ CREATE TRIGGER AgreementVersions_NoReplace BEFORE INSERT ON AgreementVersions WH
 CREATE TRIGGER Audit_NoReplace BEFORE INSERT ON Audit WHEN EXISTS (SELECT 1 FROM Audit WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a row of Audit is never replaced'); END;
 CREATE TRIGGER AuditThings_NoReplace BEFORE INSERT ON AuditThings WHEN EXISTS (SELECT 1 FROM AuditThings WHERE AuditId = NEW.AuditId AND Thing = NEW.Thing) BEGIN SELECT RAISE(ABORT, 'a row of AuditThings is never replaced'); END;
 CREATE TRIGGER Acceptances_NoReplace BEFORE INSERT ON Acceptances WHEN EXISTS (SELECT 1 FROM Acceptances WHERE Id = NEW.Id OR (VersionId = NEW.VersionId AND Payee = NEW.Payee)) BEGIN SELECT RAISE(ABORT, 'an acceptance is never replaced'); END;
+CREATE TRIGGER SelfBills_NoReplace BEFORE INSERT ON SelfBills WHEN EXISTS (SELECT 1 FROM SelfBills WHERE Payee = NEW.Payee AND (RunId = NEW.RunId OR Number = NEW.Number)) BEGIN SELECT RAISE(ABORT, 'an invoice that was issued is never replaced'); END;
 CREATE TRIGGER StoreCredits_NoReplace BEFORE INSERT ON StoreCredits WHEN EXISTS (SELECT 1 FROM StoreCredits WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'store credit that was given is never replaced'); END;
 CREATE TRIGGER PaymentFiles_NoReplace BEFORE INSERT ON PaymentFiles WHEN EXISTS (SELECT 1 FROM PaymentFiles WHERE Id = NEW.Id OR MessageId = NEW.MessageId) BEGIN SELECT RAISE(ABORT, 'a payment file is never replaced'); END;
 CREATE TRIGGER PayRuns_NoReplace BEFORE INSERT ON PayRuns WHEN EXISTS (SELECT 1 FROM PayRuns WHERE Id = NEW.Id OR Reference = NEW.Reference) BEGIN SELECT RAISE(ABORT, 'a run is never replaced'); END;

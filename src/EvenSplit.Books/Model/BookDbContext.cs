@@ -119,6 +119,11 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<MaterialRecord> Materials => Set<MaterialRecord>();
     public DbSet<MailDeliveryRecord> MailDeliveries => Set<MailDeliveryRecord>();
     public DbSet<PathApprovalRecord> PathApprovals => Set<PathApprovalRecord>();
+    public DbSet<GivenGoodsRecord> GivenGoods => Set<GivenGoodsRecord>();
+    public DbSet<PayeeLogin> PayeeLogins => Set<PayeeLogin>();
+    public DbSet<LeaderboardRecord> Leaderboards => Set<LeaderboardRecord>();
+    public DbSet<LeaderboardPlaceRecord> LeaderboardPlaces => Set<LeaderboardPlaceRecord>();
+    public DbSet<SelfBillRecord> SelfBills => Set<SelfBillRecord>();
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
     {
@@ -228,6 +233,18 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<TaxFormRecord>().HasIndex(f => f.Payee);
         model.Entity<TaxFormRecord>().HasIndex(f => f.Id, "IX_TaxForms_Waiting").HasFilter("CheckedAt IS NULL");
         model.Entity<MailDeliveryRecord>().HasIndex(d => d.NextAt, "IX_MailDeliveries_Waiting").HasFilter("State = 0");
+        model.Entity<SelfBillRecord>().HasKey(b => new { b.RunId, b.Payee });
+        model.Entity<SelfBillRecord>().HasIndex(b => new { b.Payee, b.Number }).IsUnique();
+        model.Entity<LeaderboardRecord>().HasMany(b => b.Places).WithOne().HasForeignKey(p => p.BoardId);
+        model.Entity<LeaderboardPlaceRecord>().HasKey(p => new { p.BoardId, p.Payee });
+        // Tables of their own: no query for people of the house can find a payee.
+        model.Entity<PayeeLoginToken>().HasBaseType((Type?)null).ToTable("PayeeLoginTokens").HasKey(t => new { t.UserId, t.LoginProvider, t.Name });
+        model.Entity<PayeePasskey>(passkey =>
+        {
+            passkey.HasBaseType((Type?)null).ToTable("PayeePasskeys").HasKey(p => p.CredentialId);
+            passkey.HasIndex(p => p.UserId);
+            passkey.OwnsOne(p => p.Data).ToJson();
+        });
     }
 
     private static void ConfigureJoining(ModelBuilder model)
@@ -251,6 +268,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<MailTemplateRecord>().HasKey(t => t.Kind);
         model.Entity<TrustedPayeeRecord>().HasKey(t => t.Payee);
         model.Entity<NewPayeeRecord>().HasKey(n => new { n.Payee, n.AgreementId });
+        model.Entity<GivenGoodsRecord>().HasIndex(g => g.Payee);
         model.Entity<PathApprovalRecord>().HasKey(p => new { p.Payee, p.AgreementId, p.PathId });
     }
 

@@ -7,6 +7,10 @@ public sealed class BookRecord
 {
     public int Id { get; set; } = 1;
     public required string Name { get; set; }
+    /// <summary>Stands on invoices; empty until it is set.</summary>
+    public string PostalAddress { get; set; } = "";
+    /// <summary>Under which the tax office knows the seller; empty until it is set.</summary>
+    public string TaxNumber { get; set; } = "";
     public required string Currency { get; set; }
     /// <summary>IANA id; every date of the book is taken in it.</summary>
     public required string TimeZone { get; set; }

@@ -42,6 +42,19 @@ public sealed class JoiningRecord
     public UnacceptedRule Unaccepted { get; set; }
 }
 
+/// <summary>Goods that somebody was given as they joined, at what they cost the house. Nobody is owed for them.</summary>
+public sealed class GivenGoodsRecord
+{
+    public int Id { get; set; }
+    public required string Payee { get; set; }
+    public required string AgreementId { get; set; }
+    public DateOnly On { get; set; }
+    /// <summary>Minor units of the currency.</summary>
+    public long Cost { get; set; }
+    public required string Currency { get; set; }
+    public required string Note { get; set; }
+}
+
 /// <summary>Whose time on an agreement a pause ended, to be taken up again after it.</summary>
 public sealed class PausedMembershipRecord
 {

@@ -10,6 +10,8 @@ public sealed class PayeeLinkRecord
     public string? BrowserHash { get; set; }
     public DateTimeOffset At { get; set; }
     public DateTimeOffset? UsedAt { get; set; }
+    /// <summary>The address it was mailed to, where opening it shows that this is the payee's new one; null where it signs in.</summary>
+    public string? NewEmail { get; set; }
 }
 
 /// <summary>A payee's sign-in in one browser.</summary>
@@ -51,6 +53,8 @@ public sealed class AgreementViewRecord
     public bool ShowsOrders { get; set; } = true;
     /// <summary>Fees of processors and channels as steps of their own.</summary>
     public bool ShowsFees { get; set; }
+    /// <summary>Whether the book writes the payee's invoice for each payment.</summary>
+    public bool SelfBills { get; set; }
 }
 
 /// <summary>A payee who is paid on request asks for a payment.</summary>
@@ -95,4 +99,18 @@ public sealed class MaterialRecord
     public DateOnly From { get; set; }
     /// <summary>The last day; null for no end.</summary>
     public DateOnly? To { get; set; }
+}
+
+/// <summary>An invoice that the book wrote in a payee's name for one payment, as it was issued. Never edited.</summary>
+public sealed class SelfBillRecord
+{
+    public int RunId { get; set; }
+    public required string Payee { get; set; }
+    /// <summary>Without gaps for each payee, from 1.</summary>
+    public int Number { get; set; }
+    public DateOnly IssuedOn { get; set; }
+    /// <summary>Who supplied: name, postal address, tax number, a line each.</summary>
+    public required string Supplier { get; set; }
+    /// <summary>For whom: the same of the book.</summary>
+    public required string Recipient { get; set; }
 }

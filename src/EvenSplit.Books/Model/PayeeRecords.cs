@@ -30,6 +30,8 @@ public sealed class PayeeRecord
     public string Language { get; set; } = "";
     /// <summary>Where letters reach them.</summary>
     public string PostalAddress { get; set; } = "";
+    /// <summary>Under which the tax office knows them; empty where it is not known.</summary>
+    public string TaxNumber { get; set; } = "";
     /// <summary>They want no mailings; what concerns their money is mailed all the same.</summary>
     public bool IsUnsubscribed { get; set; }
     /// <summary>They read statements on their pages and want none by mail.</summary>

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
@@ -10,6 +11,7 @@ namespace EvenSplit.Books.Own;
 public sealed record ReachDraft
 {
     public string Language { get; init; } = "";
+    [StringLength(OwnDetails.LongestAddress)]
     public string PostalAddress { get; init; } = "";
     public bool IsUnsubscribed { get; init; }
     public bool WithoutAdvices { get; init; }
@@ -18,13 +20,16 @@ public sealed record ReachDraft
 /// <summary>What a payee changes of their own: how they are reached, and, seen by a second person, where their money goes.</summary>
 public sealed class OwnDetails(BookDbContext db, BookCache cache, PayoutDetails payouts, AuditLog audit) : IUseCase
 {
-    private const int LongestAddress = 1000;
+    internal const int LongestAddress = 1000;
 
     public ReachDraft Reach(string payee)
     {
         var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
         return new ReachDraft { Language = record.Language, PostalAddress = record.PostalAddress, IsUnsubscribed = record.IsUnsubscribed, WithoutAdvices = record.WithoutAdvices };
     }
+
+    /// <summary>Empty where the book has none.</summary>
+    public string Email(string payee) => db.Payees.AsNoTracking().Where(p => p.Id == payee).Select(p => p.Email).FirstOrDefault() ?? "";
 
     /// <summary>
     /// Keeps what the payee changed. What only the house changed since the form was shown stays as the house left it; where both changed

@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Own;
 
 /// <summary>Payees sign in by a mailed link. Nothing tells whether an address is known.</summary>
-public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clock, Outbox outbox, RequestOrigin origin, AuditLog audit) : IUseCase
+public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clock, Outbox outbox, DetailMails mails, RequestOrigin origin, AuditLog audit) : IUseCase
 {
     /// <summary>How long a link opens: one that a payee asked for, and one that the house has sent.</summary>
     public static readonly TimeSpan AskedLasts = TimeSpan.FromMinutes(15), SentLasts = TimeSpan.FromDays(7);
@@ -21,14 +21,15 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
     /// <summary>Mails a link to whoever has the address; the same is done for one that nobody has, and nothing is sent.</summary>
     /// <param name="browser">A secret that the browser keeps until the link is opened.</param>
     /// <param name="site">Where this application is reached.</param>
-    public void Ask(string email, string browser, string site)
+    /// <param name="to">The page of theirs that they came for, as /me/questions.</param>
+    public void Ask(string email, string browser, string site, string to = "")
     {
         var address = email.Trim().ToLowerInvariant();
         var payee = db.Payees.AsNoTracking().Where(p => p.Email != null && p.Email.ToLower() == address).OrderBy(p => p.Position).Select(p => p.Id).FirstOrDefault();
         var (token, since) = (NewSecret(), Now - AskedLasts);
         using var transaction = db.Database.BeginTransaction();
         db.PayeeLinks.Where(l => l.UsedAt == null && l.BrowserHash != null && l.At < since).ExecuteDelete();
-        if (payee is not null && db.PayeeLinks.Count(l => l.Payee == payee && l.UsedAt == null && l.BrowserHash != null) < MostOpen) Send(payee, token, HashOf(browser), site);
+        if (payee is not null && db.PayeeLinks.Count(l => l.Payee == payee && l.UsedAt == null && l.BrowserHash != null) < MostOpen) Send(payee, token, HashOf(browser), site, to);
         transaction.Commit();
     }
 
@@ -66,14 +67,63 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
     public PayeeSessionRecord? Open(string token, string browser, string agent)
     {
         using var transaction = db.Database.BeginTransaction();
-        if (Find(token, browser) is not { } link) return null;
+        if (Find(token, browser) is not { NewEmail: null } link) return null;
         link.UsedAt = Now;
-        var session = new PayeeSessionRecord { Id = NewSecret(), Payee = link.Payee, StartedAt = Now, Origin = origin.Text, Browser = agent.Length > LongestBrowser ? agent[..LongestBrowser] : agent };
-        db.PayeeSessions.Add(session);
-        audit.Note(cache.Get(db).PayeeName(link.Payee), "sign in by link", link.Payee);
-        db.SaveChanges();
+        var session = Start(link.Payee, "link", agent);
         transaction.Commit();
         return session;
+    }
+
+    /// <summary>Opens a session of somebody who has shown who they are.</summary>
+    /// <param name="by">With what: link, passkey, password and app.</param>
+    public PayeeSessionRecord Start(string payee, string by, string agent)
+    {
+        var session = new PayeeSessionRecord { Id = NewSecret(), Payee = payee, StartedAt = Now, Origin = origin.Text, Browser = agent.Length > LongestBrowser ? agent[..LongestBrowser] : agent };
+        db.PayeeSessions.Add(session);
+        audit.Note(cache.Get(db).PayeeName(payee), $"sign in by {by}", payee);
+        db.SaveChanges();
+        return session;
+    }
+
+    /// <summary>Mails a link to what is to be a payee's new address: whoever opens it has it. Their address until then is told of it.</summary>
+    /// <exception cref="RefusedException">It is no address, or theirs already.</exception>
+    public void AskNewEmail(string payee, string email, string site)
+    {
+        var address = email.Trim();
+        if (!address.All(char.IsAscii) || !Outbox.IsAddress(address, out _)) throw new RefusedException("Give an e-mail address, such as name@shop.example.", "NewEmail");
+        var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
+        if (string.Equals(record.Email, address, StringComparison.OrdinalIgnoreCase)) throw new RefusedException("That is your address already.", "NewEmail");
+        var token = NewSecret();
+        using var transaction = db.Database.BeginTransaction();
+        // One at a time: what was asked for before opens no more.
+        db.PayeeLinks.Where(l => l.Payee == payee && l.NewEmail != null && l.UsedAt == null).ExecuteDelete();
+        db.PayeeLinks.Add(new PayeeLinkRecord { TokenHash = HashOf(token), Payee = payee, At = Now, NewEmail = address });
+        audit.Note(record.Name, "ask for another address", payee);
+        db.SaveChanges();
+        var book = cache.Get(db).Record.Name;
+        outbox.Send($"new-address-{HashOf(token)[..16]}", record.Name, address, $"{book}: is this your address?", $"Dear {record.Name},\n\nopen this within seven days to show that this address is yours; it works once:\n\n{site}/me/enter?token={token}\n\nIf you did not ask for it, do nothing.\n\n{book}, {clock.Today.InWords()}\n");
+        mails.Tell(payee, $"asked-address-{HashOf(token)[..16]}", $"your mails are to go to {address}, once a link that was sent there is opened.");
+        transaction.Commit();
+    }
+
+    /// <summary>The address that opening a link would make a payee's own; null where it would not.</summary>
+    public string? NewEmail(string token) => Find(token, "")?.NewEmail;
+
+    /// <summary>Makes the address of a link the payee's own, once. The one before is told.</summary>
+    /// <returns>False where the link is unknown, used or too old.</returns>
+    public bool TakeNewEmail(string token)
+    {
+        using var transaction = db.Database.BeginTransaction();
+        if (Find(token, "") is not { NewEmail: { } address } link) return false;
+        link.UsedAt = Now;
+        var record = db.Payees.Known(p => p.Id == link.Payee);
+        var before = record.Email;
+        record.Email = address;
+        audit.Note(record.Name, "change their address", link.Payee);
+        db.SaveChanges();
+        if (before is { Length: > 0 }) mails.Tell(link.Payee, $"new-address-{HashOf(token)[..16]}-taken", $"from now on your mails go to {address}.", before);
+        transaction.Commit();
+        return true;
     }
 
     /// <summary>Null where it is ended, too old, or never was.</summary>
@@ -104,7 +154,7 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
 
     private static DateTimeOffset Now => TimeProvider.System.GetUtcNow();
 
-    private void Send(string payee, string token, string? browserHash, string site)
+    private void Send(string payee, string token, string? browserHash, string site, string to = "")
     {
         var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
         if (record.Email is not { Length: > 0 } address) throw new RefusedException($"The book has no address of {record.Name}.");
@@ -112,7 +162,7 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
         db.SaveChanges();
         var book = cache.Get(db).Record.Name;
         var lasts = browserHash is null ? "within seven days" : "within fifteen minutes, in the browser in which you asked for it";
-        outbox.Send($"sign-in-{HashOf(token)[..16]}", record.Name, address, $"{book}: your link to sign in", $"Dear {record.Name},\n\nopen this {lasts}; it works once:\n\n{site}/me/enter?token={token}\n\nIf you did not ask for it, do nothing.\n\n{book}, {clock.Today.InWords()}\n");
+        outbox.Send($"sign-in-{HashOf(token)[..16]}", record.Name, address, $"{book}: your link to sign in", $"Dear {record.Name},\n\nopen this {lasts}; it works once:\n\n{site}/me/enter?token={token}{(to.Length > 0 ? $"&to={Uri.EscapeDataString(to)}" : "")}\n\nIf you did not ask for it, do nothing.\n\n{book}, {clock.Today.InWords()}\n");
     }
 
     private PayeeLinkRecord? Find(string token, string browser)

@@ -2,6 +2,7 @@ using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 
 namespace EvenSplit.Books;
 
@@ -16,6 +17,15 @@ public static class BookUsers
         options.Password.RequireLowercase = false;
         options.Password.RequireUppercase = false;
         options.Password.RequireNonAlphanumeric = false;
+    }
+
+    /// <summary>The sign-ins of payees, apart from those of the house.</summary>
+    public static IdentityBuilder AddPayeeLogins(IServiceCollection services)
+    {
+        var builder = services.AddIdentityCore<PayeeLogin>(Configure).AddUserStore<PayeeLoginStore>().AddPasswordValidator<PasswordsOthersHave>();
+        // Their names are ids of payees, which may have any characters and are unique already.
+        services.RemoveAll<IUserValidator<PayeeLogin>>();
+        return builder;
     }
 
     /// <summary>Adds somebody with one role.</summary>

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Identity;
 namespace EvenSplit.Books;
 
 /// <summary>Refuses passwords that are tried first: common ones with figures and signs around them, few letters again and again, and one's own name.</summary>
-public sealed class PasswordsOthersHave : IPasswordValidator<BookUser>
+public sealed class PasswordsOthersHave : IPasswordValidator<BookUser>, IPasswordValidator<PayeeLogin>
 {
     private const int FewestLetters = 5;
     private const int FewestBesideName = 8;
@@ -12,9 +12,14 @@ public sealed class PasswordsOthersHave : IPasswordValidator<BookUser>
     private static readonly HashSet<string> Common = Read();
 
     public Task<IdentityResult> ValidateAsync(UserManager<BookUser> manager, BookUser user, string? password) =>
-        Task.FromResult(Fault(user, (password ?? "").ToLowerInvariant()) is { } fault ? IdentityResult.Failed(new IdentityError { Code = "PasswordCommon", Description = fault }) : IdentityResult.Success);
+        Answer($"{user.UserName} {user.DisplayName}", password);
 
-    private static string? Fault(BookUser user, string password)
+    public Task<IdentityResult> ValidateAsync(UserManager<PayeeLogin> manager, PayeeLogin user, string? password) => Answer((user.UserName ?? "").Replace('-', ' '), password);
+
+    private static Task<IdentityResult> Answer(string names, string? password) =>
+        Task.FromResult(Fault(names, (password ?? "").ToLowerInvariant()) is { } fault ? IdentityResult.Failed(new IdentityError { Code = "PasswordCommon", Description = fault }) : IdentityResult.Success);
+
+    private static string? Fault(string names, string password)
     {
         if (password.Distinct().Count() < FewestLetters) return $"Use at least {FewestLetters} different characters.";
         var letters = string.Concat(password.Where(char.IsAsciiLetter));
@@ -23,7 +28,7 @@ public sealed class PasswordsOthersHave : IPasswordValidator<BookUser>
             return "This is one of the passwords that are tried first. Several words that have nothing to do with each other are better.";
         }
         var beside = password;
-        foreach (var name in $"{user.UserName} {user.DisplayName}".ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(n => n.Length > 2)) beside = beside.Replace(name, "", StringComparison.Ordinal);
+        foreach (var name in names.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(n => n.Length > 2)) beside = beside.Replace(name, "", StringComparison.Ordinal);
         return beside.Length < FewestBesideName ? "Your own name is known to others; leave it out." : null;
     }
 

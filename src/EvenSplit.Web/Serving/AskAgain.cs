@@ -17,7 +17,7 @@ internal sealed class AskAgainAttribute : Attribute;
 public sealed record AskAgainView(string Address, IReadOnlyList<KeyValuePair<string, string>> Fields, SecondFactorView Has, string? PasskeyOptions, string? Fault);
 
 /// <summary>Asks for the second factor again where the last was shown too long ago; then what was asked for is done, with everything as it was typed.</summary>
-internal sealed class AskAgainFilter(SecondFactors factors, PasskeyAsking passkeys, BookSessions sessions, SignInThrottle throttle, AuditLog audit, IModelMetadataProvider metadata) : IAsyncPageFilter
+internal sealed class AskAgainFilter(SecondFactors factors, PasskeyAsking<BookUser> passkeys, BookSessions sessions, SignInThrottle throttle, AuditLog audit, IModelMetadataProvider metadata) : IAsyncPageFilter
 {
     public const string CodeField = "again.code", PasskeyField = "again.passkey";
 

@@ -49,7 +49,7 @@ internal static class WebBook
         builder.Services.AddSingleton<OwnerCode>();
         builder.Services.AddSingleton<BookHold>();
         builder.Services.AddScoped<SignInCookie>();
-        builder.Services.AddScoped<PasskeyAsking>();
+        builder.Services.AddScoped(typeof(PasskeyAsking<>));
         builder.Services.AddSingleton<EventDoor>();
         builder.Services.AddHostedService(services => services.GetRequiredService<EventDoor>());
         Surroundings.Add(builder);
@@ -133,6 +133,7 @@ internal static class WebBook
             .AddPasswordValidator<PasswordsOthersHave>()
             .AddDefaultTokenProviders()
             .AddClaimsPrincipalFactory<DisplayNameClaims>();
+        BookUsers.AddPayeeLogins(services).AddSignInManager().AddDefaultTokenProviders();
         // A passkey says that its owner unlocked it: so it is a second factor, and both at once.
         services.Configure<IdentityPasskeyOptions>(passkeys => (passkeys.UserVerificationRequirement, passkeys.ResidentKeyRequirement) = ("required", "preferred"));
         services.Configure<CookieAuthenticationOptions>(IdentityConstants.TwoFactorUserIdScheme, cookie =>

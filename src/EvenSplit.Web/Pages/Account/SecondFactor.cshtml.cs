@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>One's own second factor: an app, passkeys, recovery codes.</summary>
-public sealed class SecondFactorPage(SecondFactors factors, PasskeyAsking passkeys) : BookPage
+public sealed class SecondFactorPage(SecondFactors factors, PasskeyAsking<BookUser> passkeys) : BookPage
 {
     [BindProperty]
     public string Code { get; set; } = "";
@@ -46,7 +46,7 @@ public sealed class SecondFactorPage(SecondFactors factors, PasskeyAsking passke
     [WriteBy(Policies.Anyone)]
     public async Task<IActionResult> OnPostPasskeyAsync()
     {
-        var made = await passkeys.MadeAsync(Passkey) ?? throw new RefusedException(PasskeyAsking.NotTaken, "PasskeyName");
+        var made = await passkeys.MadeAsync(Passkey, factors.Person(By).Id) ?? throw new RefusedException(PasskeyAsking.NotTaken, "PasskeyName");
         return await WithCodesAsync(await factors.TakePasskeyAsync(By, made, PasskeyName, Session));
     }
 
@@ -81,7 +81,7 @@ public sealed class SecondFactorPage(SecondFactors factors, PasskeyAsking passke
     {
         var user = factors.Person(By);
         Has = await factors.OfAsync(user);
-        PasskeyOptions = await passkeys.NewAsync(user);
+        PasskeyOptions = await passkeys.NewAsync(user, user.DisplayName);
         if (Has.HasApp) return;
         (Key, var link) = await factors.KeyAsync(user);
         Picture = SquareCode.Draw(link);

@@ -12,7 +12,7 @@ namespace EvenSplit.Web.Pages;
 /// <summary>By name and password, then the second factor where somebody has one; or by a passkey alone, which is both.</summary>
 [AllowAnonymous]
 public sealed class SignInPage(
-    UserManager<BookUser> users, SignInCookie cookie, SignInThrottle throttle, AuditLog audit, BookCache cache, SecondFactors factors, PasskeyAsking passkeys, IDataProtectionProvider protection) : BookPage
+    UserManager<BookUser> users, SignInCookie cookie, SignInThrottle throttle, AuditLog audit, BookCache cache, SecondFactors factors, PasskeyAsking<BookUser> passkeys, IDataProtectionProvider protection) : BookPage
 {
     /// <summary>How long somebody has for the second step.</summary>
     private static readonly TimeSpan SecondStep = TimeSpan.FromMinutes(5);

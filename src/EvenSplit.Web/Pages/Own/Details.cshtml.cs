@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>How a payee is paid and reached, their tax form, and all that is held of them as a file.</summary>
-public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxForms forms, PersonData data, PayeeQuestions questions, ShownToPayees shown, BookClock clock, BookCache cache) : OwnPage(cache)
+public sealed class OwnDetailsPage(OwnDetails own, PayeeSignIn signIn, PayoutDetails payouts, TaxForms forms, PersonData data, PayeeQuestions questions, ShownToPayees shown, BookClock clock, BookCache cache) : OwnPage(cache)
 {
     [BindProperty]
     public string Language { get; set; } = "";
@@ -29,6 +29,11 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
     // Named, so that a form without it is not read from the fields of the same names.
     [BindProperty(Name = "Was")]
     public ReachDraft Was { get; set; } = new();
+
+    [BindProperty]
+    public string NewEmail { get; set; } = "";
+
+    public string Email { get; private set; } = "";
 
     [BindProperty]
     public PayoutMethod Method { get; set; } = PayoutMethod.Bank;
@@ -65,6 +70,7 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
 
     public override void Show()
     {
+        Email = own.Email(PayeeId);
         Payouts = [.. payouts.Of(PayeeId).Where(d => d.RefusedBy is null).Take(3)];
         Forms = forms.Of(PayeeId);
         // Another form of the page was sent: this one is as it stands.
@@ -75,6 +81,13 @@ public sealed class OwnDetailsPage(OwnDetails own, PayoutDetails payouts, TaxFor
 
     [WriteBy(Policies.OwnChange)]
     public IActionResult OnPostReach() => Told(own.SetReach(PayeeId, new ReachDraft { Language = Language, PostalAddress = PostalAddress, IsUnsubscribed = IsUnsubscribed, WithoutAdvices = WithoutAdvices }, Was), "That is how you are reached from now on.");
+
+    [WriteBy(Policies.OwnChange)]
+    public IActionResult OnPostEmail()
+    {
+        signIn.AskNewEmail(PayeeId, NewEmail, Site);
+        return Told([], $"Look into the mail of {NewEmail.Trim()}: once you open the link in it, that is your address.");
+    }
 
     [WriteBy(Policies.OwnChange)]
     public IActionResult OnPostPayout() => Told(own.Propose(PayeeId, new PayoutDetailsDraft { Method = Method, Holder = Holder, Iban = Iban, Bic = Bic, Recipient = Recipient }), $"It is noted. Somebody confirms it; {PayoutDetails.DaysToWait} days later it can be used. You have a mail that says so.");

@@ -13,19 +13,36 @@ public sealed class OwnEnterPage(PayeeSignIn signIn, BookCache cache, IConfigura
     [BindProperty(SupportsGet = true)]
     public string Token { get; set; } = "";
 
+    /// <summary>The page of theirs that they came for.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string To { get; set; } = "";
+
     public bool Opens { get; private set; }
+
+    /// <summary>The address that the link makes theirs; null where it signs in.</summary>
+    public string? NewEmail { get; private set; }
+
+    public bool IsTaken { get; private set; }
 
     private string Browser => AskedInBrowser.SecretIn(HttpContext, Surroundings.IsBehindTls(configuration));
 
     public void OnGet() => Show();
 
-    public override void Show() => Opens = signIn.Opens(Token, Browser);
+    public override void Show() => (Opens, NewEmail) = (signIn.Opens(Token, Browser), signIn.NewEmail(Token));
 
     [WriteBy(Policies.Anyone)]
     public async Task<IActionResult> OnPostAsync()
     {
-        if (signIn.Open(Token, Browser, Request.Headers.UserAgent.ToString()) is not { } session) return Page();
+        if (signIn.Open(Token, Browser, Request.Headers.UserAgent.ToString()) is not { } session)
+        {
+            Show();
+            return Page();
+        }
         await PayeeCookie.StartAsync(HttpContext, session, Book.PayeeName(session.Payee));
-        return LocalRedirect("/me");
+        return LocalRedirect(OwnAddress.Of(To));
     }
+
+    /// <summary>The address is theirs. It signs nobody in.</summary>
+    [WriteBy(Policies.Anyone)]
+    public void OnPostAddress() => IsTaken = signIn.TakeNewEmail(Token);
 }
