@@ -45,6 +45,9 @@ public sealed class InboxTests : IDisposable
         Assert.Equal((240L, 2 * 480L), (_book.Owed("anna"), _book.Owed("ines")));
         Assert.Equal("podcast.example/1", Assert.Single(_book.Get<ClickReport, IReadOnlyList<ClickRow>>(r => r.Find(Period.Of(new DateOnly(2026, 10, 4)), ""))).Source);
         Assert.Equal(1, _book.Get<ClickReport, IReadOnlyList<ClickRow>>(r => r.Find(Period.Of(new DateOnly(2026, 10, 4)), "anna"))[0].Orders);
+        var days = _book.Get<ClickReport, IReadOnlyList<ClickDay>>(r => r.Days(Period.Of(new DateOnly(2026, 10, 4)), "anna"));
+        Assert.Equal((_book.Get<BookDbContext, int>(db => db.Clicks.Count(c => c.Payee == "anna")), 1), (days.Sum(d => d.Clicks), days.Sum(d => d.Orders)));
+        Assert.Empty(_book.Get<ClickReport, IReadOnlyList<ClickDay>>(r => r.Days(Period.Of(new DateOnly(2026, 10, 4)), "ines")));
     }
 
     [Fact]

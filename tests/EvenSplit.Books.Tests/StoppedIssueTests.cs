@@ -90,7 +90,7 @@ public sealed class StoppedIssueTests : IDisposable
         {
             var (cache, clock, @sealed) = (_book.Get<BookCache, BookCache>(c => c), _book.Get<BookClock, BookClock>(c => c), _book.Get<Sealed, Sealed>(s => s));
             var audit = new AuditLog(db, clock, new RequestOrigin());
-            issue(new IssueRun(db, cache, clock, _book.Place, @sealed, new Invoices(db), new PaymentDoubts(db, cache, clock, new OwedAgain(db, clock), new FourEyes(db, cache), audit), new RestoredBook(db, cache, audit), audit));
+            issue(new IssueRun(db, cache, clock, _book.Place, @sealed, new Invoices(db), new PaymentDoubts(db, cache, clock, new OwedAgain(db, clock), new FourEyes(db, cache), audit), new RestoredBook(db, cache, audit), new SelfBills(db, cache, clock), audit));
             return true;
         }
         catch (Exception stopped) when (stopped is StoppedException || stopped.InnerException is StoppedException)

@@ -151,6 +151,8 @@ public sealed class TermsTests : IDisposable
         _book.Recalculate();
         Assert.Equal(("2 orders, sales of €200.00, earnings of €20.00 this month", "12 % of the share base"), (Ladder().Reached, Ladder().Now));
         Assert.Equal("20 % of the share base, after sales of €500 this month: €300.00 to go", Ladder().Next);
+        // On the €20.00 earned in 30 days: 20 % is two thirds more than 12 %.
+        Assert.Equal(13_33, Ladder().Brings!.Value.Minor);
         _book.MoveTo(new DateOnly(2026, 11, 1));
         Assert.Equal("10 % of the share base", Ladder().Now);
 

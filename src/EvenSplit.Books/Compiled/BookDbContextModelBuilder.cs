@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("354d4d40-09f1-4744-954f-7ca86329521a"), entityTypeCount: 128)
+            : base(skipDetectChanges: false, modelId: new Guid("e3a07c2f-cb48-42cc-920e-e56297475fcf"), entityTypeCount: 128)
         {
         }
 

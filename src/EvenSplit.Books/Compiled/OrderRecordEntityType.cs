@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 42,
                 navigationCount: 3,
-                unnamedIndexCount: 9,
+                unnamedIndexCount: 10,
                 namedIndexCount: 4,
                 keyCount: 1);
 
@@ -328,37 +328,41 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
-                new[] { isTest });
-            index.AddAnnotation("Relational:Filter", "IsTest");
+                new[] { customerKey });
+            index.AddAnnotation("Relational:Filter", "CustomerKey IS NOT NULL");
 
             var index0 = runtimeEntityType.AddIndex(
-                new[] { manualPayee });
-            index0.AddAnnotation("Relational:Filter", "ManualPayee IS NOT NULL");
+                new[] { isTest });
+            index0.AddAnnotation("Relational:Filter", "IsTest");
 
             var index1 = runtimeEntityType.AddIndex(
+                new[] { manualPayee });
+            index1.AddAnnotation("Relational:Filter", "ManualPayee IS NOT NULL");
+
+            var index2 = runtimeEntityType.AddIndex(
                 new[] { orderId },
                 unique: true);
 
-            var index2 = runtimeEntityType.AddIndex(
-                new[] { origin });
-            index2.AddAnnotation("Relational:Filter", "Origin IS NOT NULL");
-
             var index3 = runtimeEntityType.AddIndex(
-                new[] { testSince });
-            index3.AddAnnotation("Relational:Filter", "TestSince IS NOT NULL");
+                new[] { origin });
+            index3.AddAnnotation("Relational:Filter", "Origin IS NOT NULL");
 
             var index4 = runtimeEntityType.AddIndex(
-                new[] { visitor });
-            index4.AddAnnotation("Relational:Filter", "Visitor IS NOT NULL");
+                new[] { testSince });
+            index4.AddAnnotation("Relational:Filter", "TestSince IS NOT NULL");
 
             var index5 = runtimeEntityType.AddIndex(
-                new[] { period, placedAt, id });
+                new[] { visitor });
+            index5.AddAnnotation("Relational:Filter", "Visitor IS NOT NULL");
 
             var index6 = runtimeEntityType.AddIndex(
-                new[] { attributedTo, period, placedAt, id });
-            index6.AddAnnotation("Relational:Filter", "AttributedTo IS NOT NULL");
+                new[] { period, placedAt, id });
 
             var index7 = runtimeEntityType.AddIndex(
+                new[] { attributedTo, period, placedAt, id });
+            index7.AddAnnotation("Relational:Filter", "AttributedTo IS NOT NULL");
+
+            var index8 = runtimeEntityType.AddIndex(
                 new[] { channel, period, placedAt, id });
 
             var iX_Orders_Contested = runtimeEntityType.AddIndex(

@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.SelfBillRecord",
                 typeof(SelfBillRecord),
                 baseEntityType,
-                propertyCount: 6,
+                propertyCount: 7,
                 unnamedIndexCount: 1,
                 keyCount: 1);
 
@@ -44,6 +44,12 @@ namespace EvenSplit.Books.Compiled
                 propertyInfo: typeof(SelfBillRecord).GetProperty("IssuedOn", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(SelfBillRecord).GetField("<IssuedOn>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: new DateOnly(1, 1, 1));
+
+            var lines = runtimeEntityType.AddProperty(
+                "Lines",
+                typeof(string),
+                propertyInfo: typeof(SelfBillRecord).GetProperty("Lines", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(SelfBillRecord).GetField("<Lines>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var number = runtimeEntityType.AddProperty(
                 "Number",

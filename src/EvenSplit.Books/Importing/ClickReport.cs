@@ -9,6 +9,9 @@ namespace EvenSplit.Books.Importing;
 /// <param name="Orders">Paid orders attributed by such a click.</param>
 public sealed record ClickRow(string PayeeId, string Payee, string Source, string Page, int Clicks, int Visitors, int Orders, IReadOnlyList<Money> Charged);
 
+/// <summary>A day's clicks, and the paid orders attributed by such a click.</summary>
+public sealed record ClickDay(DateOnly On, int Clicks, int Orders);
+
 /// <summary>From source page to orders: what links led to.</summary>
 public sealed class ClickReport(BookDbContext db, BookCache cache) : IUseCase
 {
@@ -21,13 +24,7 @@ public sealed class ClickReport(BookDbContext db, BookCache cache) : IUseCase
         var clicks = db.Clicks.AsNoTracking().Where(c => c.Period == period.Number && (payee == "" || c.Payee == payee));
         var rows = clicks.GroupBy(c => new { c.Payee, c.Source, c.Page }).Select(g => new { g.Key, Clicks = g.Count(), Visitors = g.Select(c => c.Visitor).Distinct().Count() })
             .OrderByDescending(g => g.Clicks).Take(MostRows).ToArray();
-        // The click that brought an order is the payee's last before it, or the first, as the book's model has it.
-        var brought = (from click in clicks
-                       join order in db.Orders.AsNoTracking().Where(o => o.Via == AttributionVia.Click && o.Status == OrderStatus.Calculated) on click.Payee equals order.AttributedTo
-                       where (click.Visitor != "" && click.Visitor == order.Visitor || click.Order != "" && click.Order == order.OrderId) && click.At <= order.PlacedAt
-                       select new { click.Payee, click.Source, click.Page, click.At, order.Id, order.Currency, order.Charged }).AsEnumerable()
-            .GroupBy(b => b.Id).Select(g => book.Record.ClickModel == ClickModel.First ? g.MinBy(b => b.At)! : g.MaxBy(b => b.At)!)
-            .ToLookup(b => (b.Payee, b.Source, b.Page));
+        var brought = Brought(clicks).ToLookup(b => (b.Payee, b.Source, b.Page));
         return [.. rows.Select(r =>
         {
             var orders = brought[(r.Key.Payee, r.Key.Source, r.Key.Page)].ToArray();
@@ -35,4 +32,33 @@ public sealed class ClickReport(BookDbContext db, BookCache cache) : IUseCase
                 [.. orders.GroupBy(o => o.Currency).Select(g => new Money(g.Sum(o => o.Charged), Currency.Of(g.Key)))]);
         })];
     }
+
+    /// <summary>A month's clicks on the links of one payee by the day of the click, in the book's zone, with the paid orders that such a click brought; days without any are left out.</summary>
+    public IReadOnlyList<ClickDay> Days(Period period, string payee)
+    {
+        var time = cache.Get(db).Time;
+        var (from, before) = (time.StartOf(period.FirstDay).UtcTicks, time.StartOf(period.Next.FirstDay).UtcTicks);
+        // No zone changes its date within a quarter of an hour.
+        var quarters = db.Database.SqlQuery<QuarterHour>($"SELECT At / {Quarter} AS Number, COUNT(*) AS Clicks FROM Clicks WHERE Payee = {payee} AND At >= {from} AND At < {before} GROUP BY At / {Quarter}").ToArray();
+        var clicks = quarters.GroupBy(q => time.DateOf(new DateTimeOffset(q.Number * Quarter, TimeSpan.Zero))).ToDictionary(g => g.Key, g => g.Sum(q => q.Clicks));
+        var orders = Brought(db.Clicks.AsNoTracking().Where(c => c.Period == period.Number && c.Payee == payee)).GroupBy(b => time.DateOf(b.At)).ToDictionary(g => g.Key, g => g.Count());
+        return [.. clicks.Keys.Union(orders.Keys).Order().Select(on => new ClickDay(on, clicks.GetValueOrDefault(on), orders.GetValueOrDefault(on)))];
+    }
+
+    /// <summary>By the order, the click that brought it: the payee's last before it, or the first, as the book's model has it.</summary>
+    private IEnumerable<BringingClick> Brought(IQueryable<ClickRecord> clicks)
+    {
+        var isFirst = cache.Get(db).Record.ClickModel == ClickModel.First;
+        return (from click in clicks
+                join order in db.Orders.AsNoTracking().Where(o => o.Via == AttributionVia.Click && o.Status == OrderStatus.Calculated) on click.Payee equals order.AttributedTo
+                where (click.Visitor != "" && click.Visitor == order.Visitor || click.Order != "" && click.Order == order.OrderId) && click.At <= order.PlacedAt
+                select new BringingClick(click.Payee, click.Source, click.Page, click.At, order.Id, order.Currency, order.Charged)).AsEnumerable()
+            .GroupBy(b => b.Order).Select(g => isFirst ? g.MinBy(b => b.At)! : g.MaxBy(b => b.At)!);
+    }
+
+    private const long Quarter = TimeSpan.TicksPerMinute * 15;
+
+    private sealed record QuarterHour(long Number, int Clicks);
+
+    private sealed record BringingClick(string Payee, string Source, string Page, DateTimeOffset At, long Order, string Currency, long Charged);
 }

@@ -161,6 +161,8 @@ public sealed class ApplicationDecisions(
             ActiveFrom = clock.Today,
             Codes = agreement.Basis == Basis.Referral ? FreeCode(application.Name) : "",
             HoldDays = joining.HoldDays,
+            // Where the shop knows its buyers by their address, orders of their own bring them nothing.
+            CustomerKeys = db.Orders.Any(o => o.CustomerKey == application.Email) ? application.Email : "",
         }, by, isPutOnDefault: false);
         return id ?? throw new RefusedException(string.Join(" ", faults.Select(f => f.Message)));
     }
@@ -233,6 +235,10 @@ public sealed class ApplicationDecisions(
         else if (joining.Gift == GiftKind.Bonus)
         {
             db.Adjustments.Add(new AdjustmentRecord { Reference = $"joined-{payee}", Payee = payee, On = clock.Today, Amount = amount.Minor, Currency = currency.Code, Kind = AdjustmentKind.Bonus, Note = joining.GiftNote, By = by });
+        }
+        else if (joining.Gift == GiftKind.Goods)
+        {
+            db.GivenGoods.Add(new GivenGoodsRecord { Payee = payee, AgreementId = joining.AgreementId, On = clock.Today, Cost = amount.Minor, Currency = currency.Code, Note = joining.GiftNote });
         }
         audit.Note(by, $"give {joining.Gift.ToString().ToLowerInvariant()} worth {amount.InWords()}", $"{payee}: {joining.GiftNote}");
     }

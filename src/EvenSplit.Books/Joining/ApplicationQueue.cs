@@ -1,5 +1,6 @@
 using System.Text.Json;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Joining;
@@ -12,7 +13,12 @@ public sealed record ApplicationRow(int Id, DateTimeOffset AskedAt, string Name,
 
 /// <summary>An application opened.</summary>
 /// <param name="Others">What else came from the same address, and what became of it.</param>
-public sealed record ApplicationView(ApplicationRecord Record, string Agreement, string Country, IReadOnlyList<Answered> Answers, KnownFigures? Known, IReadOnlyList<ApplicationRow> Others);
+/// <param name="Bought">What they bought themselves, where the shop knows its buyers by their address; null where nothing.</param>
+public sealed record ApplicationView(ApplicationRecord Record, string Agreement, string Country, IReadOnlyList<Answered> Answers, KnownFigures? Known, IReadOnlyList<ApplicationRow> Others, BuyerFigures? Bought);
+
+/// <summary>What somebody bought.</summary>
+/// <param name="Since">The day of their first order.</param>
+public sealed record BuyerFigures(int Orders, DateOnly Since);
 
 /// <summary>Reads applications, the oldest that wait first.</summary>
 public sealed class ApplicationQueue(BookDbContext db, BookCache cache, ApplicationDecisions decisions, PayeeFigures figures) : IUseCase
@@ -39,7 +45,13 @@ public sealed class ApplicationQueue(BookDbContext db, BookCache cache, Applicat
     {
         if (db.Applications.AsNoTracking().FirstOrDefault(a => a.Id == id && a.State != ApplicationState.Unconfirmed) is not { } record) return null;
         var others = db.Applications.AsNoTracking().Where(a => a.Email == record.Email && a.Id != id && a.State != ApplicationState.Unconfirmed).OrderByDescending(a => a.Id).Take(20).ToArray();
-        return new ApplicationView(record, cache.Get(db).AgreementName(record.AgreementId), Countries.Name(record.Country), JsonSerializer.Deserialize<Answered[]>(record.Answers)!, decisions.PayeeOf(record) is { } payee ? figures.Of(payee.Id) : null, [.. Rows(others)]);
+        return new ApplicationView(record, cache.Get(db).AgreementName(record.AgreementId), Countries.Name(record.Country), JsonSerializer.Deserialize<Answered[]>(record.Answers)!, decisions.PayeeOf(record) is { } payee ? figures.Of(payee.Id) : null, [.. Rows(others)], Bought(record.Email));
+    }
+
+    private BuyerFigures? Bought(string email)
+    {
+        var own = db.Orders.Where(o => o.CustomerKey == email && o.Status == OrderStatus.Calculated).Select(o => o.PlacedAt).ToArray();
+        return own.Length == 0 ? null : new BuyerFigures(own.Length, cache.Get(db).Time.DateOf(own.Min()));
     }
 
     private ApplicationRecord[] Of(ApplicationState state, int? after, bool latestFirst)

@@ -62,8 +62,22 @@ public sealed class Invitations(BookDbContext db, BookCache cache, BookClock clo
     {
         var people = (name.EndsWith(".vcf", StringComparison.OrdinalIgnoreCase) ? ContactCards.Read(new StringReader(content)) : ContactList.Read(content)).ToArray();
         if (people.Length == 0) throw new RefusedException($"{name} names nobody with an e-mail address. It is a CSV file with a column email (and name), or cards of an address book (.vcf).", "File");
-        return string.Join('\n', people.Select(p => p.Name.Length > 0 ? $"{p.Name.Replace('<', ' ').Replace('>', ' ')} <{p.Email}>" : p.Email));
+        return string.Join('\n', people.Select(p => Line(p.Name, p.Email)));
     }
+
+    /// <summary>Customers who bring friends, where the shop knows them by their address: those who are no payees yet and not invited, one a line as <see cref="Invite"/> takes them.</summary>
+    /// <exception cref="RefusedException">There are none.</exception>
+    public string CustomersWhoBringFriends()
+    {
+        var payees = db.Payees.AsNoTracking().Where(p => p.Email != null).Select(p => p.Email!.ToLower()).ToHashSet();
+        var invited = db.Invitations.AsNoTracking().Where(i => i.WithdrawnAt == null).Select(i => i.Email).ToHashSet();
+        var people = db.CustomerCodes.AsNoTracking().Where(c => c.CustomerKey.Contains('@')).OrderBy(c => c.Code).Select(c => new { c.Name, c.CustomerKey }).AsEnumerable()
+            .DistinctBy(c => c.CustomerKey.ToLowerInvariant()).Where(c => Read(c.CustomerKey) is { } read && !payees.Contains(read.Email) && !invited.Contains(read.Email)).Take(MostAtOnce).ToArray();
+        if (people.Length == 0) throw new RefusedException("No customer with a code for friends is known by an e-mail address and not invited yet.");
+        return string.Join('\n', people.Select(c => Line(c.Name, c.CustomerKey)));
+    }
+
+    private static string Line(string name, string email) => name.Length > 0 ? $"{name.Replace('<', ' ').Replace('>', ' ')} <{email}>" : email;
 
     /// <summary>Mails it once more; the link before opens no more.</summary>
     public void SendAgain(int id, string by, string site)

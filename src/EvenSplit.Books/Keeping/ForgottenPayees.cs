@@ -35,6 +35,7 @@ public sealed class ForgottenPayees(BookDbContext db, BookClock clock, UnknownBu
         audit.Note(by, "forget", payee);
         db.SaveChanges();
         db.PayeeSessions.Where(s => s.Payee == payee).ExecuteDelete();
+        db.LeaderboardPlaces.Where(p => p.Payee == payee).ExecuteDelete();
         db.PayeeLogins.Where(l => l.Id == payee).ExecuteDelete();
         db.Set<PayeeLoginToken>().Where(t => t.UserId == payee).ExecuteDelete();
         db.Set<PayeePasskey>().Where(k => k.UserId == payee).ExecuteDelete();

@@ -29,6 +29,7 @@ public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
             person.TaxForm,
             person.Language,
             person.PostalAddress,
+            person.TaxNumber,
             person.IsUnsubscribed,
             person.WithoutAdvices,
             person.Schedule,
@@ -52,6 +53,9 @@ public sealed class PersonData(BookDbContext db, AuditLog audit) : IUseCase
         Part(json, "signIns", db.PayeeSessions.AsNoTracking().Where(s => s.Payee == payee).OrderBy(s => s.StartedAt).Select(s => new { s.StartedAt, s.Origin, s.Browser, s.EndedAt }).ToArray());
         Part(json, "taxForms", db.TaxForms.AsNoTracking().Where(f => f.Payee == payee).OrderBy(f => f.Id).Select(f => new { f.FileName, f.At, f.CheckedAt, f.Refusal }).ToArray());
         Part(json, "requestsForPayments", db.PaymentRequests.AsNoTracking().Where(r => r.Payee == payee).OrderBy(r => r.Id).Select(r => new { r.AskedAt, r.RunId, r.WithdrawnAt }).ToArray());
+        Part(json, "invoicesWrittenForThem", db.SelfBills.AsNoTracking().Where(b => b.Payee == payee).OrderBy(b => b.Number).Select(b => new { b.Number, b.RunId, b.IssuedOn, b.Supplier, b.Lines }).ToArray());
+        Part(json, "leaderboards", db.LeaderboardPlaces.AsNoTracking().Where(p => p.Payee == payee).Join(db.Leaderboards, p => p.BoardId, b => b.Id, (p, b) => new { b.Name, p.Rank }).ToArray());
+        Part(json, "goodsGiven", db.GivenGoods.AsNoTracking().Where(g => g.Payee == payee).OrderBy(g => g.Id).Select(g => new { g.On, g.Note }).ToArray());
         json.WriteStartArray("entries");
         foreach (var entry in db.Entries.AsNoTracking().Where(e => e.Payee == payee).Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { Entry = e, o.OrderId }).OrderBy(e => e.Entry.Period).ThenBy(e => e.Entry.Id))
         {

@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace EvenSplit.Books.Migrations;
 
-/// <summary>With what payees sign in besides the mailed link, their new addresses, invoices written in their name, leaderboards, and goods given.</summary>
+/// <summary>With what payees sign in besides the mailed link, their new addresses, invoices written in their name, leaderboards, goods given, and orders by their buyer.</summary>
 [DbContext(typeof(BookDbContext))]
 [Migration("20261130200000_PayeesSignIn")]
 public sealed class PayeesSignIn : Migration
@@ -32,7 +32,8 @@ public sealed class PayeesSignIn : Migration
         CREATE TABLE LeaderboardPlaces (
             BoardId INTEGER NOT NULL REFERENCES Leaderboards (Id) ON DELETE CASCADE, Payee TEXT NOT NULL, Rank INTEGER NOT NULL, Figure INTEGER NOT NULL, CONSTRAINT PK_LeaderboardPlaces PRIMARY KEY (BoardId, Payee)) WITHOUT ROWID;
         CREATE TABLE SelfBills (
-            RunId INTEGER NOT NULL, Payee TEXT NOT NULL, Number INTEGER NOT NULL, IssuedOn TEXT NOT NULL, Supplier TEXT NOT NULL, Recipient TEXT NOT NULL, CONSTRAINT PK_SelfBills PRIMARY KEY (RunId, Payee)) WITHOUT ROWID;
+            RunId INTEGER NOT NULL, Payee TEXT NOT NULL, Number INTEGER NOT NULL, IssuedOn TEXT NOT NULL, Supplier TEXT NOT NULL, Recipient TEXT NOT NULL, Lines TEXT NOT NULL, CONSTRAINT PK_SelfBills PRIMARY KEY (RunId, Payee)) WITHOUT ROWID;
+        CREATE INDEX IX_Orders_CustomerKey ON Orders (CustomerKey) WHERE CustomerKey IS NOT NULL;
         CREATE UNIQUE INDEX IX_SelfBills_Payee_Number ON SelfBills (Payee, Number);
         """);
 }

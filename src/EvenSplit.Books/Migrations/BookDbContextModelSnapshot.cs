@@ -2160,6 +2160,9 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("CustomerKey")
+                        .HasFilter("CustomerKey IS NOT NULL");
+
                     b.HasIndex("IsTest")
                         .HasFilter("IsTest");
 
@@ -3791,6 +3794,10 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<DateOnly>("IssuedOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Lines")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Number")

@@ -339,6 +339,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             order.HasIndex(o => new { o.Period, o.PlacedAt, o.Id }, "IX_Orders_NotCounted").HasFilter("Status <> 0");
             order.HasIndex(o => o.Origin).HasFilter("Origin IS NOT NULL");
             order.HasIndex(o => o.Visitor).HasFilter("Visitor IS NOT NULL");
+            order.HasIndex(o => o.CustomerKey).HasFilter("CustomerKey IS NOT NULL");
             order.HasIndex(o => o.IsTest).HasFilter("IsTest");
             order.HasIndex(o => o.TestSince).HasFilter("TestSince IS NOT NULL");
             order.HasIndex(o => o.ManualPayee).HasFilter("ManualPayee IS NOT NULL");

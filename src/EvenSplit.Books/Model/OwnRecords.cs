@@ -113,4 +113,11 @@ public sealed class SelfBillRecord
     public required string Supplier { get; set; }
     /// <summary>For whom: the same of the book.</summary>
     public required string Recipient { get; set; }
+    /// <summary>What was supplied under each agreement, as JSON of <see cref="SelfBillLine"/>.</summary>
+    public required string Lines { get; set; }
 }
+
+/// <param name="Agreement">Its name then.</param>
+/// <param name="Entries">How many the run took under it.</param>
+/// <param name="Minor">Their sum in minor units of the currency.</param>
+public sealed record SelfBillLine(string Agreement, long Entries, long Minor, string Currency);

@@ -13,6 +13,7 @@ public sealed record ReachDraft
     public string Language { get; init; } = "";
     [StringLength(OwnDetails.LongestAddress)]
     public string PostalAddress { get; init; } = "";
+    public string TaxNumber { get; init; } = "";
     public bool IsUnsubscribed { get; init; }
     public bool WithoutAdvices { get; init; }
 }
@@ -20,12 +21,12 @@ public sealed record ReachDraft
 /// <summary>What a payee changes of their own: how they are reached, and, seen by a second person, where their money goes.</summary>
 public sealed class OwnDetails(BookDbContext db, BookCache cache, PayoutDetails payouts, AuditLog audit) : IUseCase
 {
-    internal const int LongestAddress = 1000;
+    internal const int LongestAddress = 1000, LongestNumber = 60;
 
     public ReachDraft Reach(string payee)
     {
         var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
-        return new ReachDraft { Language = record.Language, PostalAddress = record.PostalAddress, IsUnsubscribed = record.IsUnsubscribed, WithoutAdvices = record.WithoutAdvices };
+        return new ReachDraft { Language = record.Language, PostalAddress = record.PostalAddress, TaxNumber = record.TaxNumber, IsUnsubscribed = record.IsUnsubscribed, WithoutAdvices = record.WithoutAdvices };
     }
 
     /// <summary>Empty where the book has none.</summary>
@@ -42,6 +43,7 @@ public sealed class OwnDetails(BookDbContext db, BookCache cache, PayoutDetails 
         var fields = new FieldReader();
         if (draft.Language.Length > 0 && !Languages.IsKnown(draft.Language)) fields.Refuse("Language", "Write the language as en, de or pt-BR.");
         if (draft.PostalAddress.Length > LongestAddress) fields.Refuse("PostalAddress", $"Write at most {LongestAddress} characters.");
+        if (draft.TaxNumber.Length > LongestNumber) fields.Refuse("TaxNumber", $"Write at most {LongestNumber} characters.");
         if (fields.Faults.Count > 0) return fields.Faults;
         var record = db.Payees.Known(p => p.Id == payee);
         string Merge(string field, string mine, string was, string now) => Merged(fields, field, mine, was, now, text => text.Length == 0 ? "nothing" : text);
@@ -50,11 +52,12 @@ public sealed class OwnDetails(BookDbContext db, BookCache cache, PayoutDetails 
         {
             Language = Merge("Language", draft.Language, shown.Language, record.Language),
             PostalAddress = Merge("PostalAddress", OneLineEnd(draft.PostalAddress), OneLineEnd(shown.PostalAddress), OneLineEnd(record.PostalAddress)),
+            TaxNumber = Merge("TaxNumber", draft.TaxNumber.Trim(), shown.TaxNumber, record.TaxNumber),
             IsUnsubscribed = MergeTick("IsUnsubscribed", draft.IsUnsubscribed, shown.IsUnsubscribed, record.IsUnsubscribed),
             WithoutAdvices = MergeTick("WithoutAdvices", draft.WithoutAdvices, shown.WithoutAdvices, record.WithoutAdvices),
         };
         if (fields.Faults.Count > 0) return fields.Faults;
-        (record.Language, record.PostalAddress, record.IsUnsubscribed, record.WithoutAdvices) = (draft.Language, draft.PostalAddress, draft.IsUnsubscribed, draft.WithoutAdvices);
+        (record.Language, record.PostalAddress, record.TaxNumber, record.IsUnsubscribed, record.WithoutAdvices) = (draft.Language, draft.PostalAddress, draft.TaxNumber, draft.IsUnsubscribed, draft.WithoutAdvices);
         audit.Note(record.Name, "change how they are reached", record.Name);
         db.SaveChanges();
         return [];

@@ -19,7 +19,7 @@ public sealed class ShownToPayees(BookDbContext db, BookCache cache, AuditLog au
 
     public void Save(AgreementViewRecord view, string by)
     {
-        if (db.AgreementViews.FirstOrDefault(v => v.AgreementId == view.AgreementId) is { } kept) (kept.Steps, kept.ShowsOrders, kept.ShowsFees) = (view.Steps, view.ShowsOrders, view.ShowsFees);
+        if (db.AgreementViews.FirstOrDefault(v => v.AgreementId == view.AgreementId) is { } kept) (kept.Steps, kept.ShowsOrders, kept.ShowsFees, kept.SelfBills) = (view.Steps, view.ShowsOrders, view.ShowsFees, view.SelfBills);
         else db.AgreementViews.Add(view);
         audit.Note(by, "say what payees see", view.AgreementId);
         db.SaveChanges();

@@ -17,7 +17,7 @@ public sealed record Funding(PayoutMethod Method, Currency Currency, string? Acc
 /// double click either all is issued or nothing; laying the files where the bank fetches them is done again until it is done, with the same names and
 /// the same contents.
 /// </summary>
-public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, Invoices invoices, PaymentDoubts doubts, RestoredBook restored, AuditLog audit) : IUseCase
+public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, Sealed @sealed, Invoices invoices, PaymentDoubts doubts, RestoredBook restored, SelfBills selfBills, AuditLog audit) : IUseCase
 {
     /// <summary>What is to be paid in a run that was not sent yet, per method, currency and account.</summary>
     public IReadOnlyList<Funding> FundingOf(int id)
@@ -54,6 +54,7 @@ public sealed class IssueRun(BookDbContext db, BookCache cache, BookClock clock,
         }
         var byHand = ready.Where(p => p.First.State == RemittanceState.Ready).ToArray();
         foreach (var group in byHand.GroupBy(p => p.First.Currency)) Keep(run, PayoutMethod.ByHand, Currency.Of(group.Key), [.. group], WalletOrder.WriteList(Listed(group, _ => "")), "csv", by);
+        selfBills.Write(run);
         (run.State, run.IssuedAt) = (RunState.Issued, clock.GetUtcNow());
         audit.Note(by, "issue", PayRunSteps.Name(run));
         db.SaveChanges();

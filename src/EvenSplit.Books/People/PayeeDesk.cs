@@ -46,6 +46,7 @@ public sealed record PayeeDraft
     public string Language { get; init; } = "";
     [StringLength(1000)]
     public string PostalAddress { get; init; } = "";
+    public string TaxNumber { get; init; } = "";
     public bool IsUnsubscribed { get; init; }
 }
 
@@ -104,6 +105,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
             TaxForm = record.TaxForm,
             Language = record.Language,
             PostalAddress = record.PostalAddress,
+            TaxNumber = record.TaxNumber,
             IsUnsubscribed = record.IsUnsubscribed,
         };
     }
@@ -233,7 +235,7 @@ public sealed class PayeeDesk(BookDbContext db, BookCache cache, PeopleList peop
         record.Method = draft.Method;
         record.Schedule = read.Schedule.ToString();
         record.TaxForm = draft.TaxForm.Trim();
-        (record.Language, record.PostalAddress, record.IsUnsubscribed) = (draft.Language.Trim(), draft.PostalAddress.Trim(), draft.IsUnsubscribed);
+        (record.Language, record.PostalAddress, record.TaxNumber, record.IsUnsubscribed) = (draft.Language.Trim(), draft.PostalAddress.Trim(), draft.TaxNumber.Trim(), draft.IsUnsubscribed);
         var normal = read.Codes.Select(CouponCode.Normal).ToHashSet();
         record.Codes.RemoveAll(c => !normal.Contains(CouponCode.Normal(c.Code)));
         normal.ExceptWith(record.Codes.Select(c => CouponCode.Normal(c.Code)));

@@ -31,14 +31,14 @@ internal static class RecordedChanges
         typeof(RewardSchemeRecord), typeof(FriendDiscountRecord), typeof(PayeeRecord), typeof(PayeeCodeRecord), typeof(MembershipRecord), typeof(AdvanceRecord), typeof(PersonalTermRecord),
         typeof(AgreementRecord), typeof(AgreementVersionRecord), typeof(WithdrawnVersionRecord), typeof(AcceptanceRecord), typeof(EventSourceRecord), typeof(PayRunRecord), typeof(RemittanceRecord),
         typeof(AdjustmentRecord), typeof(PayoutDetailsRecord), typeof(PayingAccountRecord), typeof(WriteOffRecord), typeof(PaymentDoubtRecord), typeof(EntryHoldRecord), typeof(BookUser),
-        typeof(AgreementViewRecord), typeof(TaxFormRecord), typeof(MaterialRecord),
+        typeof(AgreementViewRecord), typeof(TaxFormRecord), typeof(MaterialRecord), typeof(LeaderboardRecord), typeof(GivenGoodsRecord),
     ];
 
     /// <summary>Of an order only what somebody sets by hand.</summary>
     private static readonly HashSet<string> OfOrders =
         [nameof(OrderRecord.ManualPayee), nameof(OrderRecord.ActualProcessingFee), nameof(OrderRecord.ActualChannelFee), nameof(OrderRecord.ActualRebate), nameof(OrderRecord.TestSince), nameof(OrderRecord.SignedOffAt)];
 
-    private static readonly HashSet<string> Secret = [nameof(BookUser.PasswordHash), nameof(PayoutDetailsRecord.Protected), nameof(PayingAccountRecord.Iban), nameof(PayeeRecord.CustomerKeys), nameof(PayeeRecord.PostalAddress), nameof(TaxFormRecord.Content), nameof(MaterialRecord.Picture)];
+    private static readonly HashSet<string> Secret = [nameof(BookUser.PasswordHash), nameof(PayoutDetailsRecord.Protected), nameof(PayingAccountRecord.Iban), nameof(PayeeRecord.CustomerKeys), nameof(PayeeRecord.PostalAddress), nameof(PayeeRecord.TaxNumber), nameof(TaxFormRecord.Content), nameof(MaterialRecord.Picture)];
 
     /// <summary>Kept by the machinery, and told by nothing.</summary>
     private static readonly HashSet<string> Unsaid =

@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
+using EvenSplit.Books.Terms;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -13,7 +14,9 @@ internal sealed class DemoOwn(IServiceProvider services, string lead)
     public void Make()
     {
         // Illustrators and authors see each step; those who bring orders what their share is taken of.
-        foreach (var agreement in new[] { "guide-illustrators", "co-author" }) Do<ShownToPayees>(s => s.Save(new AgreementViewRecord { AgreementId = agreement, Steps = ShownSteps.All, ShowsFees = true }, lead));
+        foreach (var agreement in new[] { "guide-illustrators", "co-author" }) Do<ShownToPayees>(s => s.Save(new AgreementViewRecord { AgreementId = agreement, Steps = ShownSteps.All, ShowsFees = true, SelfBills = agreement == "guide-illustrators" }, lead));
+        Do<BookPolicies>(p => p.SaveSeller("Hedgerow & Sky\nThe Old Forge\nClonmel, Tipperary", "IE 6388047V", lead));
+        Do<Leaderboards>(b => b.Open(new LeaderboardDraft { Name = "The autumn walk", Measure = LeaderboardMeasure.Sales, From = new DateOnly(2026, 10, 1), To = new DateOnly(2026, 11, 30), ShowsNames = true }, lead));
         Do<Materials>(m => m.Add(new MaterialDraft { Name = "One sentence for a letter", Agreement = Friends, Text = "Hedgerow & Sky make the guides I walk with. Say {code} at their till and they know I sent you: {link}" }, null, lead));
         Do<PayeeQuestions>(q => q.Ask(Asking, LastTakenBack(), null, "Why was this taken back? The listener told me she kept the guide."));
     }

@@ -22,6 +22,14 @@ public sealed class BookTime(TimeZoneInfo zone)
         return DateOnly.FromDateTime(utc + Offset(utc));
     }
 
+    /// <summary>The first instant of a date of the book; UTC. Where midnight is left out or comes twice, the earliest that bears the date.</summary>
+    public DateTimeOffset StartOf(DateOnly date)
+    {
+        var local = date.ToDateTime(TimeOnly.MinValue);
+        while (Zone.IsInvalidTime(local)) local = local.AddMinutes(15);
+        return new DateTimeOffset(local, Zone.IsAmbiguousTime(local) ? Zone.GetAmbiguousTimeOffsets(local).Max() : Zone.GetUtcOffset(local)).ToUniversalTime();
+    }
+
     private TimeSpan Offset(DateTime utc)
     {
         var day = (int)(utc.Ticks / TimeSpan.TicksPerDay);

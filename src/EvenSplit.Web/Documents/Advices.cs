@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Web.Documents;
 
 /// <summary>Remittance advices of a run: one as a document, all in an archive, each by mail to its payee.</summary>
-public sealed class Advices(Statements statements, ShownToPayees shown, BookDbContext db, BookCache cache, Outbox outbox, MailTemplates templates, AuditLog audit, IWebHostEnvironment environment)
+public sealed class Advices(Statements statements, ShownToPayees shown, BookDbContext db, BookCache cache, Outbox outbox, MailTemplates templates, SelfBills selfBills, AuditLog audit, IWebHostEnvironment environment)
 {
     private readonly DocumentFonts _fonts = new(environment);
 
@@ -19,6 +19,10 @@ public sealed class Advices(Statements statements, ShownToPayees shown, BookDbCo
 
     /// <summary>The payee's own statement alone, whoever else is paid with theirs.</summary>
     public byte[]? Own(int run, string payee) => statements.Find(run, payee) is { } own ? Advice.Draw([shown.Shown(own)], own.Payee.Name, _fonts) : null;
+
+    /// <summary>The invoice that was written in a payee's name with a run.</summary>
+    /// <returns>Null where none was.</returns>
+    public (string Number, byte[] Document)? OwnInvoice(int run, string payee) => selfBills.Find(run, payee) is { } bill ? (bill.Number, Invoice.Draw(bill, _fonts)) : null;
 
     /// <summary>A payee's own statement, and those of payees whose money goes out with theirs.</summary>
     private Statement[] Parts(int run, string payee)

@@ -42,6 +42,46 @@ public sealed class JoiningTests : IDisposable
     }
 
     [Fact]
+    public void Goods_are_noted_at_cost_and_nobody_is_owed_for_them()
+    {
+        Say(new JoiningDraft { Way = JoiningWay.OnApproval, Gift = GiftKind.Goods, GiftAmount = "12.50", GiftNote = "a print" });
+        var id = Asked("Wren", "wren@tallowby.example");
+        Approve(id);
+        Assert.Equal([(Today, "Friends", "a print", "€12.50")], _book.Get<GivenGoods, IReadOnlyList<(DateOnly On, string Agreement, string What, Money Cost)>>(g => g.Of("wren")).Select(g => (g.On, g.Agreement, g.What, g.Cost.InWords())));
+        Assert.Equal((1, 1250L), _book.Get<GivenGoods, (int People, IReadOnlyList<Money> Cost)>(g => g.Under("friends")) is var given ? (given.People, given.Cost[0].Minor) : default);
+        Assert.Equal((0L, 0), (_book.Owed("wren"), _book.Get<BookDbContext, int>(db => db.Adjustments.Count() + db.Advances.Count())));
+    }
+
+    [Fact]
+    public void A_buyer_who_asks_is_recognised_and_their_own_orders_bring_them_nothing()
+    {
+        _book.ImportOrders(TestBook.Row("OWN", "2026-10-09"));
+        _book.Do<BookDbContext>(db => db.Orders.ExecuteUpdate(set => set.SetProperty(o => o.CustomerKey, "wren@tallowby.example")));
+        var (id, other) = (Asked("Wren", "wren@tallowby.example"), Asked("Jack", "jack@tallowby.example"));
+        Assert.Equal(new BuyerFigures(1, new DateOnly(2026, 10, 9)), Open(id).Bought);
+        Assert.Null(Open(other).Bought);
+        Approve(id);
+        Approve(other);
+        Assert.Equal([("jack", 0), ("wren", 1)], _book.Get<BookDbContext, (string, int)[]>(db => [.. db.Payees.AsNoTracking().Where(p => p.Id == "wren" || p.Id == "jack").AsEnumerable().Select(p => (p.Id, p.CustomerKeys.Count)).Order()]));
+        ApplicationView Open(int application) => _book.Get<ApplicationQueue, ApplicationView?>(q => q.Open(application))!;
+    }
+
+    [Fact]
+    public void Customers_who_bring_friends_are_filled_in_once()
+    {
+        Assert.Throws<RefusedException>(Customers);
+        _book.Do<BookDbContext>(db =>
+        {
+            foreach (var (code, key, name) in new[] { ("A1", "ann@home.example", "Ann"), ("A2", "ann@home.example", "Ann"), ("B1", "c-17", "Bob"), ("C1", "cy@home.example", "") }) db.CustomerCodes.Add(new CustomerCodeRecord { Code = code, CustomerKey = key, Name = name });
+            db.SaveChanges();
+        });
+        Assert.Equal("Ann <ann@home.example>\ncy@home.example", Customers());
+        _book.Do<Invitations>(i => i.Invite("friends", "ann@home.example", Lead, Site));
+        Assert.Equal("cy@home.example", Customers());
+        string Customers() => _book.Get<Invitations, string>(i => i.CustomersWhoBringFriends());
+    }
+
+    [Fact]
     public void New_people_are_paid_as_others_once_they_have_their_record_and_somebody_says_so()
     {
         var id = Asked("Wren", "wren@tallowby.example");

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
@@ -18,7 +19,32 @@ public sealed class PoliciesPage(BookPolicies policies) : BookPage
 
     public (string Name, string Currency, string Zone) Fixed => (Book.Record.Name, Book.Currency.Code, Book.Record.TimeZone);
 
-    public void OnGet() => (ClickModel, AllowSelfReferral) = (Book.Rules.Policy.ClickModel, Book.Rules.Policy.AllowSelfReferral);
+    [BindProperty, StringLength(1000)]
+    public string PostalAddress { get; set; } = "";
+
+    [BindProperty]
+    public string TaxNumber { get; set; } = "";
+
+    public void OnGet()
+    {
+        (ClickModel, AllowSelfReferral) = (Book.Rules.Policy.ClickModel, Book.Rules.Policy.AllowSelfReferral);
+        (PostalAddress, TaxNumber) = (Book.Record.PostalAddress, Book.Record.TaxNumber);
+    }
+
+    /// <summary>The other form of the page stays as it is.</summary>
+    public override void Show()
+    {
+        if (!HttpContext.Request.Query["handler"].Contains("Seller")) (PostalAddress, TaxNumber) = (Book.Record.PostalAddress, Book.Record.TaxNumber);
+        else (ClickModel, AllowSelfReferral) = (Book.Rules.Policy.ClickModel, Book.Rules.Policy.AllowSelfReferral);
+    }
+
+    [Overwrites]
+    public IActionResult OnPostSeller()
+    {
+        policies.SaveSeller(PostalAddress, TaxNumber, By);
+        Done = "That stands on invoices from now on.";
+        return RedirectToPage(new { handler = "" });
+    }
 
     [Overwrites]
     public IActionResult OnPost()

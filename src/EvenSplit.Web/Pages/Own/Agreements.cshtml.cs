@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What a payee takes part in, what of it they have to accept, how far they have come, and what else they may ask for.</summary>
-public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unaccepted, Standing standing, Targets targets, BookClock clock, BookCache cache) : OwnPage(cache)
+public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unaccepted, Standing standing, Targets targets, Leaderboards leaderboards, BookClock clock, BookCache cache) : OwnPage(cache)
 {
     /// <summary>One they ask for; empty for the list.</summary>
     [BindProperty(SupportsGet = true)]
@@ -27,6 +27,8 @@ public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unac
     public IReadOnlyList<LadderStanding> Steps { get; private set; } = [];
 
     public IReadOnlyList<TargetStanding> Reaching { get; private set; } = [];
+
+    public IReadOnlyList<OwnLeaderboard> Boards { get; private set; } = [];
 
     public IReadOnlyList<OpenAgreement> Open { get; private set; } = [];
 
@@ -48,7 +50,7 @@ public sealed class OwnAgreementsPage(Applying applying, UnacceptedVersions unac
         var (payee, today) = (Book.Rules.Payee(new PayeeId(PayeeId)), clock.Today);
         var on = payee.Memberships.Where(m => m.InForceOn(today)).ToArray();
         On = [.. on.DistinctBy(m => m.Agreement).Select(m => (Book.AgreementName(m.Agreement.Value), m.From, TermsOf(payee, Book.Rules.Agreement(m.Agreement), today)))];
-        (ToAccept, Steps, Reaching) = (unaccepted.Of(PayeeId), standing.Of(PayeeId), targets.Of(PayeeId));
+        (ToAccept, Steps, Reaching, Boards) = (unaccepted.Of(PayeeId), standing.Of(PayeeId), targets.Of(PayeeId), leaderboards.Of(PayeeId));
         Open = [.. applying.Open().Where(a => on.All(m => m.Agreement.Value != a.Id))];
         Chosen = Open.FirstOrDefault(a => a.Id == Agreement);
         if (Fields.Name.Length == 0) Fields.Name = PayeeName;

@@ -20,6 +20,9 @@ public sealed class OwnDetailsPage(OwnDetails own, PayeeSignIn signIn, PayoutDet
     public string PostalAddress { get; set; } = "";
 
     [BindProperty]
+    public string TaxNumber { get; set; } = "";
+
+    [BindProperty]
     public bool IsUnsubscribed { get; set; }
 
     [BindProperty]
@@ -65,7 +68,7 @@ public sealed class OwnDetailsPage(OwnDetails own, PayeeSignIn signIn, PayoutDet
     private void ReadReach()
     {
         var reach = Was = own.Reach(PayeeId);
-        (Language, PostalAddress, IsUnsubscribed, WithoutAdvices) = (reach.Language, reach.PostalAddress, reach.IsUnsubscribed, reach.WithoutAdvices);
+        (Language, PostalAddress, TaxNumber, IsUnsubscribed, WithoutAdvices) = (reach.Language, reach.PostalAddress, reach.TaxNumber, reach.IsUnsubscribed, reach.WithoutAdvices);
     }
 
     public override void Show()
@@ -80,7 +83,7 @@ public sealed class OwnDetailsPage(OwnDetails own, PayeeSignIn signIn, PayoutDet
     }
 
     [WriteBy(Policies.OwnChange)]
-    public IActionResult OnPostReach() => Told(own.SetReach(PayeeId, new ReachDraft { Language = Language, PostalAddress = PostalAddress, IsUnsubscribed = IsUnsubscribed, WithoutAdvices = WithoutAdvices }, Was), "That is how you are reached from now on.");
+    public IActionResult OnPostReach() => Told(own.SetReach(PayeeId, new ReachDraft { Language = Language, PostalAddress = PostalAddress, TaxNumber = TaxNumber, IsUnsubscribed = IsUnsubscribed, WithoutAdvices = WithoutAdvices }, Was), "That is how you are reached from now on.");
 
     [WriteBy(Policies.OwnChange)]
     public IActionResult OnPostEmail()

@@ -23,6 +23,8 @@ public sealed class OwnLinksPage(ClickReport clicks, Materials materials, BookCl
 
     public IReadOnlyList<ClickRow> Rows { get; private set; } = [];
 
+    public IReadOnlyList<ClickDay> Days { get; private set; } = [];
+
     public Period Shown { get; private set; }
 
     /// <summary>Texts and pictures to use, with the link above put in.</summary>
@@ -37,6 +39,6 @@ public sealed class OwnLinksPage(ClickReport clicks, Materials materials, BookCl
         else ModelState.AddModelError("To", "Give a page of the shop, beginning with /.");
         Offered = materials.Of(PayeeId, Link ?? "", Codes.FirstOrDefault() ?? "");
         Shown = Core.Period.TryParse(Month, out var month) ? month : Core.Period.Of(clock.Today);
-        Rows = clicks.Find(Shown, PayeeId);
+        (Rows, Days) = (clicks.Find(Shown, PayeeId), clicks.Days(Shown, PayeeId));
     }
 }

@@ -3,6 +3,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Joining;
 using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace EvenSplit.Web.Pages;
 
@@ -39,7 +40,15 @@ public sealed class InvitationsPage(Invitations invitations, Applying applying) 
     {
         if (file is null || file.Length == 0) throw new RefusedException("Choose a file first.", "File");
         using var reader = new StreamReader(file.OpenReadStream());
-        People = Invitations.NamedIn(file.FileName, await reader.ReadToEndAsync());
+        return Filled(Invitations.NamedIn(file.FileName, await reader.ReadToEndAsync()));
+    }
+
+    /// <summary>Puts customers who bring friends into the form; nobody is invited yet.</summary>
+    public IActionResult OnPostCustomers() => Filled(invitations.CustomersWhoBringFriends());
+
+    private PageResult Filled(string people)
+    {
+        People = people;
         ModelState.Remove(nameof(People));
         IsRead = true;
         Show();

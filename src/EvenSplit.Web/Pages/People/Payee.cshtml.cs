@@ -15,7 +15,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, PayeeSignIn signIn, AuditLog audit, BookClock clock, ForgottenPayees forgotten) : BookPage
+public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entries, OpenOrder orders, Adjustments adjustments, AgreementDesk agreements, PersonalTerms terms, Standing standing, PayoutDetails details, Advances advances, PersonData data, PayeeFigures figures, PayeeSignIn signIn, AuditLog audit, BookClock clock, ForgottenPayees forgotten, GivenGoods goods) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -84,6 +84,9 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
     public EntryPage Ledger { get; private set; } = null!;
 
     public IReadOnlyList<PersonalTermView> PersonalTerms { get; private set; } = [];
+
+    /// <summary>What they were given as they joined.</summary>
+    public IReadOnlyList<(DateOnly On, string Agreement, string What, Money Cost)> Goods { get; private set; } = [];
 
     public IReadOnlyList<LadderStanding> Ladders { get; private set; } = [];
 
@@ -160,6 +163,7 @@ public sealed class PayeePage(PayeeDesk desk, PayeeCodes codes, EntryList entrie
         (Known, Waits) = (figures.Of(Id), figures.Waits(Id));
         PersonalTerms = terms.OfPayee(Id);
         Ladders = standing.Of(Id);
+        Goods = goods.Of(Id);
         KeptBecause = forgotten.Refusal(Id);
         Advances = advances.Of(Id);
         Details = details.Of(Id);

@@ -13,5 +13,8 @@ public sealed class ClicksPage(ClickReport report) : BookPage
 
     public IEnumerable<(string Id, string Name)> Payees => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
-    public void OnGet() => Rows = report.Find(Period, Payee);
+    /// <summary>Of one payee.</summary>
+    public IReadOnlyList<ClickDay> Days { get; private set; } = [];
+
+    public void OnGet() => (Rows, Days) = (report.Find(Period, Payee), Payee.Length > 0 ? report.Days(Period, Payee) : []);
 }

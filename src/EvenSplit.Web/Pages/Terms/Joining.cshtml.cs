@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Who may join an agreement, what they are asked and what they get.</summary>
-public sealed class JoiningPage(JoiningDesk desk) : BookPage
+public sealed class JoiningPage(JoiningDesk desk, GivenGoods goods) : BookPage
 {
     private const int EmptyRows = 3;
 
@@ -17,6 +17,9 @@ public sealed class JoiningPage(JoiningDesk desk) : BookPage
 
     [BindProperty]
     public JoiningFields Draft { get; set; } = new();
+
+    /// <summary>Goods that were given to people as they joined.</summary>
+    public (int People, IReadOnlyList<Money> Cost) Given { get; private set; }
 
     public JoiningRecord Record { get; private set; } = null!;
 
@@ -40,7 +43,7 @@ public sealed class JoiningPage(JoiningDesk desk) : BookPage
 
     public override void Show()
     {
-        Record = desk.Of(Id);
+        (Record, Given) = (desk.Of(Id), goods.Under(Id));
         while (Draft.Questions.Count(q => q.Words.Length == 0) < EmptyRows) Draft.Questions.Add(new QuestionFields());
     }
 

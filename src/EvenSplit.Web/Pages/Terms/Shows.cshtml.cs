@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Own;
+using EvenSplit.Books.PayRuns;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
@@ -7,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>What an agreement shows those who are on it, with one of their entries as they would see it.</summary>
-public sealed class ShowsPage(ShownToPayees shown, OwnTraces traces) : BookPage
+public sealed class ShowsPage(ShownToPayees shown, OwnTraces traces, SelfBills selfBills) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public string Id { get; set; } = "";
@@ -20,6 +21,12 @@ public sealed class ShowsPage(ShownToPayees shown, OwnTraces traces) : BookPage
 
     [BindProperty]
     public bool ShowsFees { get; set; }
+
+    [BindProperty]
+    public bool WritesInvoices { get; set; }
+
+    /// <summary>How many on it have no address or tax number to stand on an invoice.</summary>
+    public int Incomplete { get; private set; }
 
     /// <summary>The latest entry on it; null where there is none.</summary>
     public OwnEntry? Example { get; private set; }
@@ -34,14 +41,14 @@ public sealed class ShowsPage(ShownToPayees shown, OwnTraces traces) : BookPage
     {
         if (!IsThere) return NotFound();
         var view = shown.Of(Id);
-        (Steps, ShowsOrders, ShowsFees) = (view.Steps, view.ShowsOrders, view.ShowsFees);
+        (Steps, ShowsOrders, ShowsFees, WritesInvoices) = (view.Steps, view.ShowsOrders, view.ShowsFees, view.SelfBills);
         Show();
         return Page();
     }
 
-    private AgreementViewRecord Said => new() { AgreementId = Id, Steps = Steps, ShowsOrders = ShowsOrders, ShowsFees = ShowsFees };
+    private AgreementViewRecord Said => new() { AgreementId = Id, Steps = Steps, ShowsOrders = ShowsOrders, ShowsFees = ShowsFees, SelfBills = WritesInvoices };
 
-    public override void Show() => Example = traces.Example(Id, Said);
+    public override void Show() => (Example, Incomplete) = (traces.Example(Id, Said), selfBills.Incomplete(Id));
 
     /// <summary>As it would look; nothing is kept.</summary>
     public void OnPostTry() => Show();
