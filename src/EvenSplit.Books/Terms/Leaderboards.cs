@@ -18,12 +18,13 @@ public sealed record LeaderboardDraft
 }
 
 /// <summary>Where somebody stands.</summary>
-public sealed record LeaderboardPlace(int Rank, string PayeeId, string Payee, string Figure);
+/// <param name="Figure">Minor units of the book's currency, or a number, as the measure has it.</param>
+public sealed record LeaderboardPlace(int Rank, string PayeeId, string Payee, long Figure);
 
 /// <summary>A leaderboard as the lead sees it.</summary>
 /// <param name="Who">Who takes part, in words.</param>
 /// <param name="Count">How many have a place; the first of them are listed.</param>
-public sealed record LeaderboardView(int Id, string Name, string Who, string By, DateOnly From, DateOnly To, bool ShowsNames, DateTimeOffset? WorkedOutAt, int Count, IReadOnlyList<LeaderboardPlace> Places);
+public sealed record LeaderboardView(int Id, string Name, string Who, LeaderboardMeasure Measure, string By, DateOnly From, DateOnly To, bool ShowsNames, DateTimeOffset? WorkedOutAt, int Count, IReadOnlyList<LeaderboardPlace> Places);
 
 /// <summary>A leaderboard as one who takes part sees it.</summary>
 /// <param name="Rank">Null while they have brought nothing.</param>
@@ -49,8 +50,8 @@ public sealed class Leaderboards(BookDbContext db, BookCache cache, BookClock cl
     {
         var book = cache.Get(db);
         return [.. db.Leaderboards.AsNoTracking().OrderByDescending(b => b.Id).AsEnumerable().Select(b => new LeaderboardView(
-            b.Id, b.Name, b.AgreementId is { } agreement ? $"whoever is on {book.AgreementName(agreement)}" : "all affiliates", By(b.Measure), b.From, b.To, b.ShowsNames, b.WorkedOutAt, db.LeaderboardPlaces.Count(p => p.BoardId == b.Id),
-            [.. db.LeaderboardPlaces.AsNoTracking().Where(p => p.BoardId == b.Id).OrderBy(p => p.Rank).ThenBy(p => p.Payee).Take(MostListed).AsEnumerable().Select(p => new LeaderboardPlace(p.Rank, p.Payee, book.PayeeName(p.Payee), Figure(b.Measure, p.Figure, book.Currency)))]))];
+            b.Id, b.Name, b.AgreementId is { } agreement ? $"whoever is on {book.AgreementName(agreement)}" : "all affiliates", b.Measure, By(b.Measure), b.From, b.To, b.ShowsNames, b.WorkedOutAt, db.LeaderboardPlaces.Count(p => p.BoardId == b.Id),
+            [.. db.LeaderboardPlaces.AsNoTracking().Where(p => p.BoardId == b.Id).OrderBy(p => p.Rank).ThenBy(p => p.Payee).Take(MostListed).AsEnumerable().Select(p => new LeaderboardPlace(p.Rank, p.Payee, book.PayeeName(p.Payee), p.Figure))]))];
     }
 
     /// <summary>Those a payee takes part in that run, or ended lately.</summary>
@@ -94,7 +95,7 @@ public sealed class Leaderboards(BookDbContext db, BookCache cache, BookClock cl
     }
 
     /// <summary>Works out the places of one board that is due: it is new, or something was posted since and it is older than <see cref="Rest"/>.</summary>
-    /// <param name="now">By the machine's clock.</param>
+    /// <param name="now">By the book's clock.</param>
     /// <param name="lastChange">When something of the book that places follow from changed last, as it was noticed.</param>
     /// <returns>Whether there was one.</returns>
     public bool WorkOutNext(DateTimeOffset now, DateTimeOffset lastChange)

@@ -61,7 +61,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<RecalculateOrders>("working orders out again", (recalculate, _) => Work(recalculate.Next() is not null, () => recalculate.RunAll(stopping)))
         || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
         || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
-        || Try<Leaderboards>("working leaderboards out", (boards, services) => Rank(boards, services.GetRequiredService<Targets>()))
+        || Try<Leaderboards>("working leaderboards out", (boards, services) => Rank(boards, services.GetRequiredService<Targets>(), services.GetRequiredService<BookClock>()))
         || Try<BackupSchedule>("backing the book up", (schedule, services) => nights.BackUp(schedule, services.GetRequiredService<BookBackup>(), TimeProvider.System.GetUtcNow()))
         || Try<FindMatches>("holding what others say against the book", (matches, _) => Work(matches.IsWaiting, () => matches.RunAll(stopping)))
         || Try<Retention>("thinning out clicks and events", (retention, _) => nights.Thin(retention, TimeProvider.System.GetUtcNow(), stopping))
@@ -113,9 +113,9 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         return false;
     }
 
-    private bool Rank(Leaderboards boards, Targets targets)
+    private bool Rank(Leaderboards boards, Targets targets, BookClock clock)
     {
-        var (now, change) = (TimeProvider.System.GetUtcNow(), targets.LastChange());
+        var (now, change) = (clock.GetUtcNow(), targets.LastChange());
         if (_ranked.Seen != change) _ranked = (change, now);
         return boards.WorkOutNext(now, _ranked.At);
     }

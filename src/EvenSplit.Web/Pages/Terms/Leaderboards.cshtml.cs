@@ -1,4 +1,5 @@
 using EvenSplit.Books.Terms;
+using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -12,6 +13,8 @@ public sealed class LeaderboardsPage(Leaderboards leaderboards, AgreementDesk ag
     public IReadOnlyList<LeaderboardView> Boards { get; private set; } = [];
 
     public IReadOnlyList<AgreementSummary> Agreements { get; private set; } = [];
+
+    public Currency Currency => Book.Currency;
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
