@@ -1,6 +1,5 @@
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
-using EvenSplit.Books.People;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
