@@ -98,17 +98,4 @@ public sealed class StoppedIssueTests : IDisposable
             return false;
         }
     }
-
-    private sealed class StoppedException : Exception;
-
-    private sealed class StopsAfter(int commands) : DbCommandInterceptor
-    {
-        private int _seen;
-
-        public override InterceptionResult<DbDataReader> ReaderExecuting(DbCommand command, CommandEventData eventData, InterceptionResult<DbDataReader> result) => Next(result);
-
-        public override InterceptionResult<int> NonQueryExecuting(DbCommand command, CommandEventData eventData, InterceptionResult<int> result) => Next(result);
-
-        private T Next<T>(T result) => _seen++ < commands ? result : throw new StoppedException();
-    }
 }

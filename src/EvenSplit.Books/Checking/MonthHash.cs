@@ -1,6 +1,5 @@
-using System.Buffers.Binary;
 using System.Security.Cryptography;
-using System.Text;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -8,7 +7,7 @@ using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Checking;
 
-/// <summary>SHA-256 over what a month holds: every entry posted in it and everything that was booked, in the order of their ids, following on the closed month before.</summary>
+/// <summary>Holds closed months against what they were: each row against its seal, and the seals against the hash that follows on the closed month before.</summary>
 internal static class MonthHash
 {
     private const string Entries =
@@ -20,6 +19,7 @@ internal static class MonthHash
     /// <summary>Every closed month against what it was when it was closed, and each against the one before.</summary>
     public static CheckLine Check(BookDbContext db)
     {
+        var seals = new RowSeals(db);
         var months = new Comparison("Closed months");
         var (hash, kept, same) = ("", 0L, 0L);
         foreach (var close in db.MonthCloses.AsNoTracking().Where(c => c.ConfirmedBy != null && c.OpenedConfirmedBy == null).OrderBy(c => c.Period).AsEnumerable())
@@ -27,18 +27,32 @@ internal static class MonthHash
             var month = new Period(close.Period);
             kept++;
             if (close.HashBefore != hash) months.Differ(CheckSubject.Nothing, "", $"{month.Name}, the closed month before it", "another than it followed on", "as it was closed");
-            if (Of(db, month, close.HashBefore) == close.Hash) same++;
-            else months.Differ(CheckSubject.Nothing, "", $"{month.Name}, its entries and bookings", "not what they were", $"as {close.ConfirmedBy} confirmed them");
+            var broken = close.IsSealed ? Broken(months, seals, month) : 0;
+            if (broken == 0 && (close.IsSealed ? seals.HashOf(month, close.HashBefore) : OfRows(db, month, close.HashBefore)) == close.Hash) same++;
+            else if (broken == 0) months.Differ(CheckSubject.Nothing, "", $"{month.Name}, its entries and bookings", "not what they were", $"as {close.ConfirmedBy} confirmed them");
             hash = close.Hash;
         }
         return months.Line(MoneyWords.Count(kept, "month"), MoneyWords.Count(same, "month"));
     }
 
+    private static long Broken(Comparison months, RowSeals seals, Period month)
+    {
+        var found = 0L;
+        foreach (var broken in seals.Broken(month))
+        {
+            found++;
+            var row = $"{month.Name}, {(broken.Kind == SealedKind.Entries ? "entry" : "booking")} {broken.Id}{(broken.OrderId is { } order ? $" of order {order}" : "")}";
+            months.Differ(broken.OrderId is null ? CheckSubject.Nothing : CheckSubject.Order, broken.OrderId ?? "", row, broken.Now, "as the month was closed");
+        }
+        return found;
+    }
+
+    /// <summary>Of a month that was closed before there were seals: over its rows in the order of their ids.</summary>
     /// <returns>Hexadecimal.</returns>
-    public static string Of(BookDbContext db, Period month, string before)
+    private static string OfRows(BookDbContext db, Period month, string before)
     {
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        Add(hash, before);
+        SealableRows.Add(hash, before);
         db.Database.OpenConnection();
         try
         {
@@ -50,14 +64,14 @@ internal static class MonthHash
                 (parameter.ParameterName, parameter.Value) = ("$period", month.Number);
                 command.Parameters.Add(parameter);
                 using var row = command.ExecuteReader();
-                Add(hash, sql.Length);
+                SealableRows.Add(hash, sql.Length);
                 while (row.Read())
                 {
                     for (var i = 0; i < row.FieldCount; i++)
                     {
-                        if (row.IsDBNull(i)) Add(hash, -1);
-                        else if (row.GetFieldType(i) == typeof(string)) Add(hash, row.GetString(i));
-                        else Add(hash, row.GetInt64(i));
+                        if (row.IsDBNull(i)) SealableRows.Add(hash, -1);
+                        else if (row.GetFieldType(i) == typeof(string)) SealableRows.Add(hash, row.GetString(i));
+                        else SealableRows.Add(hash, row.GetInt64(i));
                     }
                 }
             }
@@ -67,20 +81,5 @@ internal static class MonthHash
             db.Database.CloseConnection();
         }
         return Convert.ToHexStringLower(hash.GetHashAndReset());
-    }
-
-    /// <summary>With its length before it, so that two texts never read as one.</summary>
-    private static void Add(IncrementalHash hash, string text)
-    {
-        var bytes = Encoding.UTF8.GetBytes(text);
-        Add(hash, bytes.Length);
-        hash.AppendData(bytes);
-    }
-
-    private static void Add(IncrementalHash hash, long number)
-    {
-        Span<byte> bytes = stackalloc byte[8];
-        BinaryPrimitives.WriteInt64LittleEndian(bytes, number);
-        hash.AppendData(bytes);
     }
 }

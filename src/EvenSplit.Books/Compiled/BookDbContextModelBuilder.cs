@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("e3a07c2f-cb48-42cc-920e-e56297475fcf"), entityTypeCount: 128)
+            : base(skipDetectChanges: false, modelId: new Guid("c7cbbc40-5371-4df6-ab7d-e0500237e199"), entityTypeCount: 129)
         {
         }
 
@@ -118,6 +118,7 @@ namespace EvenSplit.Books.Compiled
             var rehearsalRecord = RehearsalRecordEntityType.Create(this);
             var remittanceRecord = RemittanceRecordEntityType.Create(this);
             var rewardSchemeRecord = RewardSchemeRecordEntityType.Create(this);
+            var rowSealRecord = RowSealRecordEntityType.Create(this);
             var runMarkRecord = RunMarkRecordEntityType.Create(this);
             var runRateRecord = RunRateRecordEntityType.Create(this);
             var salesSumRecord = SalesSumRecordEntityType.Create(this);
@@ -310,6 +311,7 @@ namespace EvenSplit.Books.Compiled
             RehearsalRecordEntityType.CreateAnnotations(rehearsalRecord);
             RemittanceRecordEntityType.CreateAnnotations(remittanceRecord);
             RewardSchemeRecordEntityType.CreateAnnotations(rewardSchemeRecord);
+            RowSealRecordEntityType.CreateAnnotations(rowSealRecord);
             RunMarkRecordEntityType.CreateAnnotations(runMarkRecord);
             RunRateRecordEntityType.CreateAnnotations(runRateRecord);
             SalesSumRecordEntityType.CreateAnnotations(salesSumRecord);

@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.MonthCloseRecord",
                 typeof(MonthCloseRecord),
                 baseEntityType,
-                propertyCount: 14,
+                propertyCount: 15,
                 unnamedIndexCount: 1,
                 keyCount: 1);
 
@@ -72,6 +72,13 @@ namespace EvenSplit.Books.Compiled
                 typeof(string),
                 propertyInfo: typeof(MonthCloseRecord).GetProperty("HashBefore", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(MonthCloseRecord).GetField("<HashBefore>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
+            var isSealed = runtimeEntityType.AddProperty(
+                "IsSealed",
+                typeof(bool),
+                propertyInfo: typeof(MonthCloseRecord).GetProperty("IsSealed", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(MonthCloseRecord).GetField("<IsSealed>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var isWithdrawn = runtimeEntityType.AddProperty(
                 "IsWithdrawn",

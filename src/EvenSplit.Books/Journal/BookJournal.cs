@@ -28,7 +28,12 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
     }
 
     /// <summary>What is dated in a span of days, both included; null for no bound.</summary>
-    public IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to)
+    public IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to) => Between(from, to, withSales: true);
+
+    /// <summary>Runs, settlements and lines of banks alone: what is booked and posted of sales has its sums in seals.</summary>
+    internal IEnumerable<JournalTransaction> BesideSales(DateOnly from, DateOnly to) => Between(from, to, withSales: false);
+
+    private IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to, bool withSales)
     {
         if (Days() is not { } days) yield break;
         var (first, last) = (from > days.First ? from.Value : days.First, to < days.Last ? to.Value : days.Last);
@@ -40,7 +45,7 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
         {
             for (var month = Period.Of(first); month.FirstDay <= last; month = month.Next)
             {
-                foreach (var transaction in Within(month, first > month.FirstDay ? first : month.FirstDay, last < month.LastDay ? last : month.LastDay)) yield return transaction;
+                foreach (var transaction in Within(month, first > month.FirstDay ? first : month.FirstDay, last < month.LastDay ? last : month.LastDay, withSales)) yield return transaction;
             }
         }
         finally
@@ -51,13 +56,13 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
     }
 
     /// <summary>Of one month, day by day, each kind after the other.</summary>
-    private IEnumerable<JournalTransaction> Within(Period month, DateOnly from, DateOnly to)
+    private IEnumerable<JournalTransaction> Within(Period month, DateOnly from, DateOnly to, bool withSales)
     {
         var book = cache.Get(db);
         var outside = new OutsideTransactions(db, book);
         IEnumerator<JournalTransaction>[] kinds =
         [
-            Sales(month, from, to).GetEnumerator(), Entries(book, month, from, to).GetEnumerator(), Runs(book, from, to).GetEnumerator(), outside.Settlements(from, to).GetEnumerator(),
+            .. withSales ? new[] { Sales(month, from, to).GetEnumerator(), Entries(book, month, from, to).GetEnumerator() } : [], Runs(book, from, to).GetEnumerator(), outside.Settlements(from, to).GetEnumerator(),
             outside.AcceptedAtProcessors(from, to).GetEnumerator(), outside.Bank(from, to).OrderBy(t => t.On).GetEnumerator(),
         ];
         try
@@ -88,16 +93,7 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
             var refund = row.IsDBNull(2) ? null : row.GetString(2);
             var (id, processor, channel, currency) = (row.GetString(1), row.GetString(4), row.GetString(5), Currency.Of(row.GetString(6)));
             var (goods, shipping, tax, fee, channelFee, rebate) = (row.GetInt64(7), row.GetInt64(8), row.GetInt64(9), row.GetInt64(10), row.GetInt64(11), row.GetInt64(12));
-            var postings = new List<JournalPosting>(5);
-            Add(postings, JournalAccount.Clearing(processor), goods + shipping + tax - fee, currency);
-            Add(postings, JournalAccount.ProcessingFees, fee, currency);
-            Add(postings, JournalAccount.Sales, -goods, currency);
-            Add(postings, JournalAccount.Shipping, -shipping, currency);
-            Add(postings, JournalAccount.Tax, -tax, currency);
-            if (channelFee != 0) Add(postings, JournalAccount.ChannelFees, channelFee, currency);
-            if (channelFee != 0) Add(postings, JournalAccount.Channel(channel), -channelFee, currency);
-            if (rebate != 0) Add(postings, JournalAccount.Rebate(channel), rebate, currency);
-            if (rebate != 0) Add(postings, JournalAccount.Rebates, -rebate, currency);
+            var postings = SalePostings.Of(processor, channel, currency, goods, shipping, tax, fee, channelFee, rebate);
             if (postings.Count == 0) continue;
             var late = row.IsDBNull(3) ? "" : $" for {new Period(row.GetInt32(3)).Name.ToUpperInvariant()}";
             var order = JournalAccount.Part(id);

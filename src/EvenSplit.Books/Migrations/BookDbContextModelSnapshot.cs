@@ -1751,6 +1751,9 @@ namespace EvenSplit.Books.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("IsSealed")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("IsWithdrawn")
                         .HasColumnType("INTEGER");
 
@@ -3688,6 +3691,49 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("RewardSchemes");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.RowSealRecord", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FirstId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("LastId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Period")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Rows")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("Sums")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Kind", "LastId");
+
+                    b.HasIndex("Kind", "Period", "FirstId")
+                        .IsUnique();
+
+                    b.ToTable("RowSeals");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.RunMarkRecord", b =>

@@ -93,6 +93,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<WriteOffRecord> WriteOffs => Set<WriteOffRecord>();
     public DbSet<BookingRecord> Bookings => Set<BookingRecord>();
     public DbSet<MonthCloseRecord> MonthCloses => Set<MonthCloseRecord>();
+    public DbSet<RowSealRecord> RowSeals => Set<RowSealRecord>();
     public DbSet<JournalAccountRecord> JournalAccounts => Set<JournalAccountRecord>();
     public DbSet<OutsideLineRecord> OutsideLines => Set<OutsideLineRecord>();
     public DbSet<StatementRecord> BankStatements => Set<StatementRecord>();
@@ -218,6 +219,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         });
         model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
         model.Entity<JournalAccountRecord>().HasKey(a => a.Account);
+        model.Entity<RowSealRecord>().HasIndex(s => new { s.Kind, s.Period, s.FirstId }).IsUnique();
+        model.Entity<RowSealRecord>().HasIndex(s => new { s.Kind, s.LastId });
     }
 
     private static void ConfigureOwn(ModelBuilder model)

@@ -50,11 +50,41 @@ public sealed class MonthCloseRecord
     public bool IsWithdrawn { get; set; }
     /// <summary>SHA-256 over what the month holds, following on <see cref="HashBefore"/>; hexadecimal.</summary>
     public string Hash { get; set; } = "";
+    /// <summary>Whether <see cref="Hash"/> goes over the seals of its rows; over the rows themselves where it was closed before there were any.</summary>
+    public bool IsSealed { get; set; }
     /// <summary>That of the closed month before; empty for the first.</summary>
     public string HashBefore { get; set; } = "";
     /// <summary>What the month came to, as the proof's CSV says it.</summary>
     public string Proof { get; set; } = "";
 }
+
+public enum SealedKind { Entries, Bookings }
+
+/// <summary>
+/// Rows of one month among rows that follow one another by id, sealed as they stood: what is posted or booked never changes. Never edited or deleted. Sums of sealed rows are kept with them, so that
+/// nobody adds them up again.
+/// </summary>
+public sealed class RowSealRecord
+{
+    public long Id { get; set; }
+    public SealedKind Kind { get; set; }
+    public int Period { get; set; }
+    public long FirstId { get; set; }
+    public long LastId { get; set; }
+    public int Count { get; set; }
+    /// <summary>By row its id and the first eight bytes of its SHA-256, eight bytes each, little endian: so that a row that does not fit is named.</summary>
+    public required byte[] Rows { get; set; }
+    /// <summary>SHA-256 over the whole fingerprints of the rows; hexadecimal.</summary>
+    public required string Hash { get; set; }
+    /// <summary>As JSON of <see cref="SealedSum"/>.</summary>
+    public required string Sums { get; set; }
+}
+
+/// <summary>What sealed rows come to in one currency, in minor units.</summary>
+/// <param name="Amount">Of entries their amounts; of bookings what was charged.</param>
+/// <param name="Debit">What they put on the left in the journal.</param>
+/// <param name="Credit">And on the right.</param>
+public sealed record SealedSum(string Currency, long Amount, long Debit, long Credit);
 
 /// <summary>What the seller calls an account of the journal, or those below it.</summary>
 public sealed class JournalAccountRecord

@@ -1,4 +1,4 @@
-using EvenSplit.Books.Checking;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
@@ -13,7 +13,7 @@ public sealed record CloseBlock(string Words, string Path);
 public sealed record CameLater(DateOnly On, string Order, string? Refund, Money Charged);
 
 /// <summary>Closes a month, by two persons, once it is proved and nothing on the benches is open; and opens it again, by two persons with a reason (reconcile contract, section 7).</summary>
-public sealed class MonthClosing(BookDbContext db, BookClock clock, MonthProof proofs, Benches benches, FindMatches matches, FourEyes fourEyes, AuditLog audit) : IUseCase
+public sealed class MonthClosing(BookDbContext db, BookClock clock, MonthProof proofs, Benches benches, FindMatches matches, RowSeals seals, FourEyes fourEyes, AuditLog audit) : IUseCase
 {
     private const int MostListed = 200;
 
@@ -32,6 +32,7 @@ public sealed class MonthClosing(BookDbContext db, BookClock clock, MonthProof p
     {
         var blocks = new List<CloseBlock>();
         if (month.LastDay >= clock.Today) blocks.Add(new($"{month.Name} ends on {month.LastDay.InWords()}", ""));
+        if (db.ClosedMonths().Any(p => p > month.Number)) blocks.Add(new($"{new Period(db.ClosedMonths().Max()).Name} is closed already, and months are closed one after the other", ""));
         if (db.Quarantine.Count(q => q.State == QuarantineState.Waiting) is > 0 and var rows) blocks.Add(new($"{MoneyWords.Count(rows, "row")} in quarantine", "sales/quarantine"));
         if (db.Recalculations.Any(r => !r.IsFinished)) blocks.Add(new("Orders are being worked out again after a change", ""));
         if (benches.Open(month) is > 0 and var open) blocks.Add(new($"{MoneyWords.Count(open, "finding")} on the benches {(open == 1 ? "is" : "are")} open", "pay/bench"));
@@ -74,7 +75,8 @@ public sealed class MonthClosing(BookDbContext db, BookClock clock, MonthProof p
         fourEyes.Demand("the closing of this month", "confirm it", by, close.ClosedBy);
         var proof = DemandNothingInTheWay(month);
         close.HashBefore = db.MonthCloses.AsNoTracking().Where(c => c.Period < month.Number && c.ConfirmedBy != null && c.OpenedConfirmedBy == null).OrderByDescending(c => c.Period).Select(c => c.Hash).FirstOrDefault() ?? "";
-        (close.Hash, close.Proof) = (MonthHash.Of(db, month, close.HashBefore), KeptProof.Write(proof));
+        seals.SealAll();
+        (close.Hash, close.IsSealed, close.Proof) = (seals.HashOf(month, close.HashBefore), true, KeptProof.Write(proof));
         (close.ConfirmedBy, close.ConfirmedAt) = (by, clock.GetUtcNow());
         audit.Note(by, "confirm the closing of a month", month.Name);
         db.SaveChanges();

@@ -23,7 +23,7 @@ public sealed record ProofView(Period Month, IReadOnlyList<ProofLine> Lines, IRe
 }
 
 /// <summary>Proves a month (reconcile contract, section 6).</summary>
-public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts facts, BookJournal journal, FindMatches matches) : IUseCase
+public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts facts, BookJournal journal, RowSeals seals, FindMatches matches) : IUseCase
 {
     /// <summary>Up to so many orders the whole book is worked out anew for a proof; beyond, the last check of the book says what it comes to.</summary>
     private const int WorkedOutUpTo = 5_000;
@@ -69,7 +69,7 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
     private IEnumerable<ProofLine> Sums(Period month)
     {
         var kept = db.EntrySums.Where(s => s.Period == month.Number).GroupBy(s => s.Currency).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount) }).ToDictionary(s => s.Key, s => s.Sum);
-        var entries = db.Entries.Where(e => e.Period == month.Number).GroupBy(e => e.Currency).Select(g => new { g.Key, Sum = g.Sum(e => e.Amount) }).ToDictionary(s => s.Key, s => s.Sum);
+        var entries = seals.Sums(SealedKind.Entries, month).ToDictionary(s => s.Currency, s => s.Amount);
         return kept.Keys.Union(entries.Keys).Order(StringComparer.Ordinal).Select(c => new ProofLine(ProofChecks.Sums, "", c, kept.GetValueOrDefault(c), entries.GetValueOrDefault(c)));
     }
 
@@ -105,7 +105,12 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
     private IEnumerable<ProofLine> Journal(Period month)
     {
         var sums = new SortedDictionary<string, (long Debit, long Credit)>(StringComparer.Ordinal);
-        foreach (var posting in journal.Between(month.FirstDay, month.LastDay).SelectMany(t => t.Postings))
+        foreach (var sales in seals.Sums(SealedKind.Bookings, month).Concat(seals.Sums(SealedKind.Entries, month)))
+        {
+            var was = sums.GetValueOrDefault(sales.Currency);
+            sums[sales.Currency] = (was.Debit + sales.Debit, was.Credit + sales.Credit);
+        }
+        foreach (var posting in journal.BesideSales(month.FirstDay, month.LastDay).SelectMany(t => t.Postings))
         {
             var worth = posting.Worth ?? posting.Amount;
             var was = sums.GetValueOrDefault(worth.Currency.Code);

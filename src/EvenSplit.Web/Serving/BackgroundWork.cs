@@ -2,6 +2,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Keeping;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Reconcile;
@@ -62,6 +63,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<Rehearsals>("rehearsing drafts", (rehearsals, _) => Work(rehearsals.Next() is not null, () => rehearsals.RunAll(stopping)))
         || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
         || Try<Leaderboards>("working leaderboards out", (boards, services) => Rank(boards, services.GetRequiredService<Targets>(), services.GetRequiredService<BookClock>()))
+        || Try<RowSeals>("sealing what was posted", (seals, _) => seals.SealNext())
         || Try<BackupSchedule>("backing the book up", (schedule, services) => nights.BackUp(schedule, services.GetRequiredService<BookBackup>(), TimeProvider.System.GetUtcNow()))
         || Try<FindMatches>("holding what others say against the book", (matches, _) => Work(matches.IsWaiting, () => matches.RunAll(stopping)))
         || Try<Retention>("thinning out clicks and events", (retention, _) => nights.Thin(retention, TimeProvider.System.GetUtcNow(), stopping))

@@ -7,6 +7,7 @@ using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
@@ -97,16 +98,109 @@ public sealed class MonthClosingTests : IDisposable
     }
 
     [Theory]
-    [InlineData("UPDATE Entries SET Amount = Amount + 1 WHERE Id = (SELECT MIN(Id) FROM Entries)", "DROP TRIGGER Entries_NoUpdate")]
-    [InlineData("UPDATE Bookings SET Tax = Tax + 1, Goods = Goods - 1 WHERE Id = (SELECT MIN(Id) FROM Bookings)", "DROP TRIGGER Bookings_NoUpdate")]
-    [InlineData("DELETE FROM Bookings WHERE Id = (SELECT MAX(Id) FROM Bookings)", "DROP TRIGGER Bookings_NoDelete")]
-    public void What_was_changed_with_the_guards_off_is_found_and_its_month_named(string sql, string guard)
+    [InlineData("UPDATE Entries SET Amount = Amount + 1 WHERE Id = 2", "DROP TRIGGER Entries_NoUpdate", "entry 2 of order A: is not what it was")]
+    [InlineData("UPDATE Entries SET PostedOn = '2026-10-06' WHERE Id = 1", "DROP TRIGGER Entries_NoUpdate", "entry 1 of order A: is not what it was")]
+    [InlineData("UPDATE Entries SET Period = 202609 WHERE Id = 1", "DROP TRIGGER Entries_NoUpdate", "entry 1: is gone")]
+    [InlineData("UPDATE Entries SET Id = 9 WHERE Id = 1", "DROP TRIGGER Entries_NoUpdate", "entry 1: is gone; entry 9 of order A: was not there")]
+    [InlineData("UPDATE Bookings SET Tax = Tax + 1, Goods = Goods - 1 WHERE Id = 1", "DROP TRIGGER Bookings_NoUpdate", "booking 1 of order A: is not what it was")]
+    [InlineData("UPDATE Orders SET OrderId = 'Z' WHERE OrderId = 'A'", "DROP TRIGGER Entries_NoUpdate", "entry 1 of order Z: is not what it was; entry 2 of order Z: is not what it was; booking 1 of order Z: is not what it was")]
+    [InlineData("DELETE FROM Bookings WHERE Id = 1", "DROP TRIGGER Bookings_NoDelete", "booking 1: is gone")]
+    [InlineData("INSERT INTO Bookings (OrderId, \"On\", Period, Processor, Channel, Currency, Goods, Shipping, Tax, ProcessingFee, ChannelFee, Rebate) SELECT OrderId, \"On\", Period, Processor, Channel, Currency, 1, 0, 0, 0, 0, 0 FROM Bookings LIMIT 1", "DROP TRIGGER Bookings_OpenMonth", "booking 2 of order A: was not there")]
+    [InlineData("UPDATE RowSeals SET Hash = 'x' WHERE Id = 1", "DROP TRIGGER RowSeals_NoUpdate", "entry 1: has another seal than it had")]
+    [InlineData("UPDATE MonthCloses SET Hash = 'x'", "DROP TRIGGER MonthCloses_TwoPersons", "its entries and bookings: not what they were")]
+    public void What_was_changed_with_the_guards_off_is_found_and_named(string sql, string guard, string named)
     {
         SellAndClose();
         Assert.Equal(0, Months().Differences);
         _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(guard));
         _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(sql));
-        Assert.Contains("October 2026, its entries and bookings", Assert.Single(Months().Shown).What, StringComparison.Ordinal);
+        Assert.Equal(named, string.Join("; ", Months().Shown.Select(d => $"{d.What["October 2026, ".Length..]}: {d.Kept}")));
+    }
+
+    [Fact]
+    public void Seals_are_made_by_the_side_and_never_twice()
+    {
+        _book.MoveTo(new DateOnly(2026, 11, 8));
+        _book.ImportOrders(TestBook.Row("A", code: "ANNA"), TestBook.Row("B", "2026-09-30", "ANNA"));
+        Assert.False(_book.Get<RowSeals, bool>(s => s.SealNext()));
+        Assert.True(_book.Get<RowSeals, bool>(s => s.SealNext(3)));
+        Assert.False(_book.Get<RowSeals, bool>(s => s.SealNext(3)));
+        // Three of four entries: some of each month.
+        Assert.Equal([202609, 202610], Sealed().Select(s => s.Period).Order());
+        Close(October.Previous);
+        Close(October);
+        Assert.Contains("one after the other", Refused(c => c.Close(October.Previous.Previous, Lead)), StringComparison.Ordinal);
+        Assert.Equal(_book.Get<BookDbContext, int>(db => db.Entries.Count()), Sealed().Sum(s => s.Count));
+        foreach (var sql in new[] { "UPDATE RowSeals SET Count = 1", "DELETE FROM RowSeals", "INSERT OR REPLACE INTO RowSeals SELECT * FROM RowSeals" })
+        {
+            Assert.Contains("a seal is never", Assert.ThrowsAny<Exception>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(sql))).Message, StringComparison.Ordinal);
+        }
+        Assert.Equal(0, Months().Differences);
+        RowSealRecord[] Sealed() => _book.Get<BookDbContext, RowSealRecord[]>(db => [.. db.RowSeals.AsNoTracking().Where(s => s.Kind == SealedKind.Entries)]);
+    }
+
+    [Fact]
+    public async Task Two_who_confirm_at_once_close_it_once()
+    {
+        _book.MoveTo(new DateOnly(2026, 11, 8));
+        _book.ImportOrders(TestBook.Row("A", code: "ANNA"));
+        Assert.Equal(1, await AtOnce(c => c.Close(October, Lead)));
+        Assert.Equal(1, await AtOnce(c => c.Confirm(October, Other)));
+        Assert.Single(_book.Get<MonthClosing, IReadOnlyList<MonthCloseRecord>>(c => c.History(October)));
+        Assert.Equal(0, Months().Differences);
+    }
+
+    [Fact]
+    public void Wherever_it_is_stopped_it_is_closed_whole_or_not_at_all()
+    {
+        _book.MoveTo(new DateOnly(2026, 11, 8));
+        _book.ImportOrders(TestBook.Row("A", code: "ANNA"));
+        foreach (var step in new Action<MonthClosing>[] { c => c.Close(October, Lead), c => c.Confirm(October, Other) })
+        {
+            var (stops, before) = (0, Kept());
+            // Near the beginning before each command, later before some.
+            for (; !TryStopped(stops, step); stops += 1 + (stops / 5)) Assert.Equal(before, Kept());
+            Assert.True(stops > 10, $"only {stops} commands");
+        }
+        Assert.Equal(Other, _book.Get<MonthClosing, MonthCloseRecord?>(c => c.Standing(October))!.ConfirmedBy);
+        Assert.Equal(0, Months().Differences);
+    }
+
+    private (int Closes, string? ConfirmedBy, int Seals) Kept() => _book.Get<BookDbContext, (int, string?, int)>(db => (db.MonthCloses.Count(), db.MonthCloses.Select(c => c.ConfirmedBy).FirstOrDefault(), db.RowSeals.Count()));
+
+    private async Task<int> AtOnce(Action<MonthClosing> step) => (await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Task.Run(() =>
+    {
+        try
+        {
+            _book.Do(step);
+            return 1;
+        }
+        catch (RefusedException)
+        {
+            return 0;
+        }
+    })))).Sum();
+
+    /// <returns>Whether it came to its end before it was stopped.</returns>
+    private bool TryStopped(int afterCommands, Action<MonthClosing> step)
+    {
+        var options = new DbContextOptionsBuilder<BookDbContext>().UseSqlite($"Data Source={_book.Place.Database}", sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
+            .AddInterceptors(new Record.RecordChain(), new StopsAfter(afterCommands)).Options;
+        var services = new ServiceCollection();
+        services.AddLogging();
+        services.AddBook(_book.Place);
+        services.AddScoped(_ => new BookDbContext(options));
+        using var provider = services.BuildServiceProvider();
+        using var scope = provider.CreateScope();
+        try
+        {
+            step(scope.ServiceProvider.GetRequiredService<MonthClosing>());
+            return true;
+        }
+        catch (Exception stopped) when (stopped is StoppedException || stopped.InnerException is StoppedException)
+        {
+            return false;
+        }
     }
 
     [Fact]
@@ -151,8 +245,11 @@ public sealed class MonthClosingTests : IDisposable
                 refunds.Remove(refund);
                 book.Take(refund);
             }
+            book.Get<RowSeals, bool>(s => s.SealNext(1 + random.Next(40)));
+            Assert.Equal(BothSides(book, month), InProof(book, month));
             book.Do<MonthClosing>(c => c.Close(month, Lead));
             book.Do<MonthClosing>(c => c.Confirm(month, Other));
+            Assert.Equal(BothSides(book, month), InProof(book, month));
             foreach (var (earlier, was) in closed) Assert.Equal(was, Says(book, earlier));
             closed[month] = Says(book, month);
         }
@@ -161,6 +258,18 @@ public sealed class MonthClosingTests : IDisposable
         foreach (var (month, was) in closed) Assert.Equal(was, Says(book, month));
         Assert.Equal(0, book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
     }
+
+    /// <summary>Both sides of a month's journal by currency, added up from its postings.</summary>
+    private static IEnumerable<(string, long, long)> BothSides(ScenarioBook book, Period month)
+    {
+        book.Do<FindMatches>(m => m.RunAll());
+        return book.Get<BookJournal, (string, long, long)[]>(j => [.. j.Between(month.FirstDay, month.LastDay).SelectMany(t => t.Postings).Select(p => p.Worth ?? p.Amount).GroupBy(w => w.Currency.Code).OrderBy(g => g.Key, StringComparer.Ordinal)
+            .Select(g => (g.Key, g.Where(w => w.Minor > 0).Sum(w => w.Minor), -g.Where(w => w.Minor < 0).Sum(w => w.Minor)))]);
+    }
+
+    /// <summary>The same as the proof has it, of which most is sealed.</summary>
+    private static IEnumerable<(string, long, long)> InProof(ScenarioBook book, Period month) =>
+        book.Get<MonthProof, ProofView>(p => p.Of(month)).Lines.Where(l => l.Check == ProofChecks.Journal).Select(l => (l.Currency, l.Left, l.Right));
 
     /// <summary>All that a month says: its journal and what its payees closed with.</summary>
     private static string Says(ScenarioBook book, Period month)
