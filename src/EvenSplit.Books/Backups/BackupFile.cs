@@ -57,7 +57,8 @@ internal static class BackupFile
             }
             return manifest;
         }
-        catch (Exception fault) when (fault is SharpZipBaseException or JsonException or InvalidDataException or EndOfStreamException)
+        // Damaged data lets the reader of archives fail in whatever way it happens to.
+        catch (Exception fault) when (fault is SharpZipBaseException or JsonException or InvalidDataException or EndOfStreamException or IndexOutOfRangeException or ArgumentException or ArithmeticException)
         {
             throw new RefusedException("The passphrase does not open this file, or it is no backup of a book, or it is damaged.");
         }
