@@ -1,10 +1,8 @@
-using System.Data.Common;
 using EvenSplit.Books.Backups;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
 using EvenSplit.Books.PayRuns;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Diagnostics;
 using static EvenSplit.Books.Tests.TestBook;
 
 namespace EvenSplit.Books.Tests;
