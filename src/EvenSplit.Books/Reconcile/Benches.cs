@@ -71,14 +71,14 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     }
 
     /// <summary>How many rows of a month are open on all benches.</summary>
-    public int Open(Period period)
-    {
-        var late = new LateAwaited(db);
-        return Enum.GetValues<Bench>().Where(IsUsed).Sum(b => db.OutsideLines.Count(l => l.Bench == b && l.State == MatchState.Open && l.On >= period.FirstDay && l.On <= period.LastDay) + late.Open(b, clock.Today, period.FirstDay, period.LastDay));
-    }
+    public int Open(Period period) => Enum.GetValues<Bench>().Sum(b => Open(b, period));
+
+    /// <summary>Of one bench.</summary>
+    public int Open(Bench bench, Period period) => !IsUsed(bench) ? 0
+        : db.OutsideLines.Count(l => l.Bench == bench && l.State == MatchState.Open && l.On >= period.FirstDay && l.On <= period.LastDay) + new LateAwaited(db).Open(bench, clock.Today, period.FirstDay, period.LastDay);
 
     /// <summary>Whether anything was ever brought in for it. Before that, all of the book would be late.</summary>
-    private bool IsUsed(Bench bench) => db.OutsideLines.Any(l => l.Bench == bench);
+    public bool IsUsed(Bench bench) => db.OutsideLines.Any(l => l.Bench == bench);
 
     /// <summary>The row that comes after one in the list of the open ones; null where nothing is open any more.</summary>
     public string? Next(Bench bench, Period period, Finding finding, string after)
