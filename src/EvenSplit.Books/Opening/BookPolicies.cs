@@ -22,10 +22,11 @@ public sealed class BookPolicies(BookDbContext db, RulesChange rulesChange, Audi
     public void SaveSeller(string postalAddress, string taxNumber, string by)
     {
         if (postalAddress.Length > LongestAddress) throw new RefusedException($"Write at most {LongestAddress} characters.", "PostalAddress");
-        using var change = rulesChange.Begin();
         var book = db.Book.Single();
         (book.PostalAddress, book.TaxNumber) = (postalAddress.ReplaceLineEndings("\n").Trim(), taxNumber.Trim());
+        // What is read of the book once is read anew; no order is owed anything else for it.
+        book.RulesVersion++;
         audit.Note(by, "say how the seller stands on invoices", book.Name);
-        change.Commit();
+        db.SaveChanges();
     }
 }

@@ -6,7 +6,7 @@ namespace EvenSplit.Cli.Bench;
 /// <summary>Measurements, each printed beside what it is held against. The folder keeps the books that are measured.</summary>
 internal static class BenchCommand
 {
-    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeWork() };
+    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeWork(), MakeMonth() };
 
     private static Command MakeBook()
     {
@@ -30,6 +30,14 @@ internal static class BenchCommand
         var rounds = new Option<int>("--rounds") { Description = "How many times each is done; medians are compared.", DefaultValueFactory = _ => 3 };
         var command = new Command("import", "Measures the import of many order lines against a plain insert of the same rows.") { data, lines, rounds };
         command.SetAction(async (parsed, _) => await new ImportBench(parsed.GetRequiredValue(data).FullName, parsed.GetValue(lines), parsed.GetValue(rounds)).RunAsync());
+        return command;
+    }
+
+    private static Command MakeMonth()
+    {
+        var data = DataOption.Make();
+        var command = new Command("month", "Measures proving and closing a month in a large book, which is changed by it, and its journal.") { data };
+        command.SetAction(parsed => new MonthBench(new BookPlace(parsed.GetRequiredValue(data).FullName)).Run());
         return command;
     }
 
