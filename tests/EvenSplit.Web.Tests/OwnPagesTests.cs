@@ -81,7 +81,7 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
     {
         var anna = await EnteredAsync("anna@people.example");
         Assert.Contains("10.00", await anna.GetStringAsync($"/me/statements/{_annasRun}"), StringComparison.Ordinal);
-        foreach (var handler in new[] { "", "?handler=Pdf", "?handler=Csv" })
+        foreach (var handler in new[] { "", "?handler=Pdf", "?handler=Csv", "?handler=Invoice" })
         {
             var (theirs, none) = (await anna.GetAsync($"/me/statements/{_bensRun}{handler}"), await anna.GetAsync($"/me/statements/99999{handler}"));
             Assert.Equal((HttpStatusCode.NotFound, none.StatusCode), (theirs.StatusCode, theirs.StatusCode));
