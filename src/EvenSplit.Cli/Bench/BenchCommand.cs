@@ -36,7 +36,7 @@ internal static class BenchCommand
     private static Command MakeMonth()
     {
         var data = DataOption.Make();
-        var command = new Command("month", "Measures proving and closing a month in a large book, which is changed by it, and its journal.") { data };
+        var command = new Command("month", "Measures sealing and proving a month in a large book, which is changed by it, and its journal.") { data };
         command.SetAction(parsed => new MonthBench(new BookPlace(parsed.GetRequiredValue(data).FullName)).Run());
         return command;
     }

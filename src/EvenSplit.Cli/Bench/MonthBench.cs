@@ -13,10 +13,9 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Bench;
 
-/// <summary>What proving and closing a month costs in a large book, and its journal beside a plain query that writes as many bytes. The book is changed by it.</summary>
+/// <summary>What sealing and proving a month costs in a large book, and its journal beside a plain query that writes as many bytes. The book is changed by it.</summary>
 internal sealed class MonthBench(BookPlace place)
 {
-    private const string By = "bench", Other = "another";
     private const int JournalOrders = 100_000;
 
     private static readonly Period Month = new(202609);
@@ -44,8 +43,6 @@ internal sealed class MonthBench(BookPlace place)
         });
         Timed("proof of a month, lines", () => Do<MonthProof, long>(p => p.Of(Month).Lines.Count));
         Timed("the same again", () => Do<MonthProof, long>(p => p.Of(Month).Lines.Count));
-        Timed("closing it, orders", () => Done<MonthClosing>(c => c.Close(Month, By)));
-        Timed("confirming that, orders", () => Done<MonthClosing>(c => c.Confirm(Month, Other)));
         Journal();
     }
 
