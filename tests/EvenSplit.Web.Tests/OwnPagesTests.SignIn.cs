@@ -89,6 +89,11 @@ public sealed partial class OwnPagesTests
         Assert.Equal("second@people.example", EmailOf("anna-secretson"));
         Assert.Equal(HttpStatusCode.Redirect, (await visitor.GetAsync("/me")).StatusCode);
         Assert.Contains("opens nothing", await visitor.GetStringAsync($"/me/enter?token={second}"), StringComparison.Ordinal);
+
+        // A third is sent, and no more in a quarter of an hour: nobody mails strangers by it.
+        Assert.Equal(HttpStatusCode.Redirect, (await Ask("third@people.example")).StatusCode);
+        Assert.Equal(HttpStatusCode.Conflict, (await Ask("fourth@people.example")).StatusCode);
+        Assert.DoesNotContain("fourth@people.example", Last("asked-address-"), StringComparison.Ordinal);
     }
 
     private string EmailOf(string payee) => _site.Do<BookDbContext, string>(db => db.Payees.Single(p => p.Id == payee).Email!);

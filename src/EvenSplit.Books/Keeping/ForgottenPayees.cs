@@ -5,7 +5,7 @@ namespace EvenSplit.Books.Keeping;
 
 /// <summary>
 /// Takes out of the book what need not be kept of somebody who has left: how they are reached, what they told as they asked to take part, where they signed in. What the law of bookkeeping keeps stays:
-/// their name, entries, payments, statements, tax forms, and the record.
+/// their name, entries, payments, statements, invoices written for them, tax forms, and the record.
 /// </summary>
 public sealed class ForgottenPayees(BookDbContext db, BookClock clock, UnknownBuyers buyers, AuditLog audit) : IUseCase
 {
@@ -31,7 +31,7 @@ public sealed class ForgottenPayees(BookDbContext db, BookClock clock, UnknownBu
             (application.Name, application.Email, application.Sites, application.Note, application.Answers, application.From) = ("(forgotten)", $"forgotten-{application.Id}@evensplit.invalid", "", "", "[]", "");
         }
         foreach (var invitation in db.Invitations.Where(i => i.Payee == payee || (email != null && i.Email == email)).ToArray()) (invitation.Name, invitation.Email) = ("(forgotten)", $"forgotten-{invitation.Id}@evensplit.invalid");
-        (record.Email, record.PostalAddress, record.Language, record.IsUnsubscribed) = (null, "", "", true);
+        (record.Email, record.PostalAddress, record.TaxNumber, record.Language, record.IsUnsubscribed) = (null, "", "", "", true);
         audit.Note(by, "forget", payee);
         db.SaveChanges();
         db.PayeeSessions.Where(s => s.Payee == payee).ExecuteDelete();

@@ -93,10 +93,13 @@ public sealed class PayeeSignIn(BookDbContext db, BookCache cache, BookClock clo
         if (!address.All(char.IsAscii) || !Outbox.IsAddress(address, out _)) throw new RefusedException("Give an e-mail address, such as name@shop.example.", "NewEmail");
         var record = db.Payees.AsNoTracking().Known(p => p.Id == payee);
         if (string.Equals(record.Email, address, StringComparison.OrdinalIgnoreCase)) throw new RefusedException("That is your address already.", "NewEmail");
-        var token = NewSecret();
+        var (token, now) = (NewSecret(), Now);
+        var since = now - AskedLasts;
         using var transaction = db.Database.BeginTransaction();
+        // So that nobody mails strangers by it.
+        if (db.PayeeLinks.Count(l => l.Payee == payee && l.NewEmail != null && l.At > since) >= MostOpen) throw new RefusedException("Several links were sent lately. Wait a quarter of an hour, then ask again.", "NewEmail");
         // One at a time: what was asked for before opens no more.
-        db.PayeeLinks.Where(l => l.Payee == payee && l.NewEmail != null && l.UsedAt == null).ExecuteDelete();
+        db.PayeeLinks.Where(l => l.Payee == payee && l.NewEmail != null && l.UsedAt == null).ExecuteUpdate(set => set.SetProperty(l => l.UsedAt, now));
         db.PayeeLinks.Add(new PayeeLinkRecord { TokenHash = HashOf(token), Payee = payee, At = Now, NewEmail = address });
         audit.Note(record.Name, "ask for another address", payee);
         db.SaveChanges();

@@ -18,7 +18,7 @@ public sealed class ForgottenPayeeTests : IDisposable
     public ForgottenPayeeTests()
     {
         _book.MoveTo(new DateOnly(2026, 11, 3));
-        Change(d => d with { Email = "anna@people.example", PostalAddress = "A street", Language = "de", CustomerKeys = "c-anna" });
+        Change(d => d with { Email = "anna@people.example", PostalAddress = "A street", TaxNumber = "IE1", Language = "de", CustomerKeys = "c-anna" });
     }
 
     public void Dispose() => _book.Dispose();
@@ -47,7 +47,7 @@ public sealed class ForgottenPayeeTests : IDisposable
         _book.Do<PayeeSignIn>(s => s.Invite("anna", Lead, "https://pay.shop.example"));
         _book.Do<ForgottenPayees>(f => f.Forget("anna", Lead));
         var anna = _book.Get<BookDbContext, PayeeRecord>(db => db.Payees.AsNoTracking().Single(p => p.Id == "anna"));
-        Assert.Equal((null, "", "", "Anna"), (anna.Email, anna.PostalAddress, anna.Language, anna.Name));
+        Assert.Equal((null, "", "", "", "Anna"), (anna.Email, anna.PostalAddress, anna.TaxNumber, anna.Language, anna.Name));
         Assert.Empty(_book.Get<BookDbContext, PayeeLinkRecord[]>(db => [.. db.PayeeLinks]));
         Assert.Equal(1000, _book.Owed("anna"));
         Assert.Equal(0, _book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
