@@ -1,3 +1,4 @@
+using System.Text;
 using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Forms;
@@ -107,7 +108,7 @@ public sealed class BackupTests : IDisposable
         var services = scope.ServiceProvider;
         Assert.Contains("came back from a backup", Assert.Throws<RefusedException>(() => services.GetRequiredService<IssueRun>().Issue(morning.Id, Lead)).Message, StringComparison.Ordinal);
         // The bank's statement names a payment that this book has forgotten.
-        var read = services.GetRequiredService<PaymentResults>().Read("s.xml", Statement(lost), Lead);
+        var read = services.GetRequiredService<PaymentResults>().Read("s.xml", Encoding.UTF8.GetBytes(Statement(lost)), Lead);
         Assert.Equal(lost, read.Unknown);
         services.GetRequiredService<BookDbContext>().ChangeTracker.Clear();
         var anna = services.GetRequiredService<PayRunDesk>().Find(morning.Id)!.Rows.Single(r => r.Payee == "anna").Id!.Value;
@@ -144,7 +145,7 @@ public sealed class BackupTests : IDisposable
         services.GetRequiredService<BookDbContext>().ChangeTracker.Clear();
         Assert.Equal(file.Payments, Take(text));
         Assert.Throws<RefusedException>(() => Take(text));
-        Assert.Equal("", services.GetRequiredService<PaymentResults>().Read("s.xml", Statement(lost), Lead).Unknown);
+        Assert.Equal("", services.GetRequiredService<PaymentResults>().Read("s.xml", Encoding.UTF8.GetBytes(Statement(lost)), Lead).Unknown);
         services.GetRequiredService<RestoredBook>().TakenUp(Lead);
         services.GetRequiredService<BookDbContext>().ChangeTracker.Clear();
         services.GetRequiredService<IssueRun>().Issue(morning.Id, Lead);

@@ -1,3 +1,4 @@
+using System.Text;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
@@ -221,7 +222,7 @@ public sealed class PaymentDoubtTests : IDisposable
         _book.Do<PayoutDetails>(d => d.Confirm(d.Waiting()[0].Id, Approver));
     }
 
-    private void Upload(string name, string text) => _book.Do<PaymentResults>(r => r.Read(name, text, Lead));
+    private void Upload(string name, string text) => _book.Do<PaymentResults>(r => r.Read(name, Encoding.UTF8.GetBytes(text), Lead));
 
     private void Fetch(string text)
     {

@@ -1,3 +1,4 @@
+using System.Text;
 using System.Xml.Linq;
 using EvenSplit.Books.Balances;
 using EvenSplit.Books.Forms;
@@ -155,7 +156,7 @@ public sealed class PaymentTests : IDisposable
         Assert.Contains("not sound XML", Assert.Throws<RefusedException>(() => Upload("x.xml", "<!DOCTYPE a [<!ENTITY b SYSTEM \"file:///etc/passwd\">]><a>&b;</a>")).Message);
         Assert.Contains("deep", Assert.Throws<RefusedException>(() => Upload("x.xml", string.Concat(Enumerable.Repeat("<a>", 500)) + string.Concat(Enumerable.Repeat("</a>", 500)))).Message);
         Assert.Equal(RemittanceState.Sent, State("anna"));
-        Assert.Equal("ES-000000-9", _book.Get<PaymentResults, string>(r => r.Read("w.csv", "reference,status\nES-000000-9,paid\n", Lead).Unknown));
+        Assert.Equal("ES-000000-9", _book.Get<PaymentResults, string>(r => r.Read("w.csv", "reference,status\nES-000000-9,paid\n"u8.ToArray(), Lead).Unknown));
     }
 
     [Fact]
@@ -315,7 +316,7 @@ public sealed class PaymentTests : IDisposable
         return _book.Get<PaymentResults, (int, int, int)>(r => r.Latest()[0] is var m ? (m.Confirmed, m.Refused, m.Returned) : default);
     }
 
-    private void Upload(string name, string text) => _book.Do<PaymentResults>(r => r.Read(name, text, Lead));
+    private void Upload(string name, string text) => _book.Do<PaymentResults>(r => r.Read(name, Encoding.UTF8.GetBytes(text), Lead));
 
     private string Report(string status, string why) =>
         $"""

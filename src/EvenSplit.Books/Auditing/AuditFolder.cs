@@ -15,7 +15,7 @@ namespace EvenSplit.Books.Auditing;
 /// Everything an auditor needs of some months, as one .zip: the facts, what the book made of them, the journal, the proofs, what came from outside and how it was
 /// matched, what was paid, and who did what (reconcile contract, section 7). Works everything out again with nothing but <c>calc</c>.
 /// </summary>
-public sealed class AuditFolder(BookCache cache, BookDbContext db, BookClock clock, BookFacts facts, BookResults results, JournalExport journal, MonthProof proof, MatchesExport matches, AuditTables tables, AuditPayments payments) : IUseCase
+public sealed class AuditFolder(BookCache cache, BookDbContext db, BookClock clock, BookFacts facts, BookResults results, JournalExport journal, MonthProof proof, MatchesExport matches, AuditTables tables, AuditPayments payments, FilesAsTheyCame files) : IUseCase
 {
     /// <summary>Writes the months from one to another, both included, to a stream that need not seek.</summary>
     /// <exception cref="RefusedException">The last month is before the first.</exception>
@@ -39,6 +39,11 @@ public sealed class AuditFolder(BookCache cache, BookDbContext db, BookClock clo
             Text(zip, $"proof-{month}.csv", text => MonthProof.Write(view, text));
         }
         foreach (var bench in Enum.GetValues<Bench>()) Text(zip, $"matches-{bench.ToString().ToLowerInvariant()}.csv", text => matches.Write(bench, null, text));
+        foreach (var import in tables.FilesOf(first, last))
+        {
+            using var file = files.Open(import.Id);
+            if (file is not null) Bytes(zip, AuditTables.KeptAs(import), file.CopyTo);
+        }
         foreach (var (name, content) in payments.Of(first, last)) Text(zip, name, text => text.Write(content));
     }
 

@@ -26,6 +26,7 @@ internal static class AuditReadme
           proof-MONTH.csv        each check with both figures
           months.csv             closed months: by whom, when, and the SHA-256 of what they hold
           settlements.csv, bank-lines.csv, partner-lines.csv   what processors, banks and partners sent, and in which file
+          as-they-came/          those files, byte for byte
           record.csv             who did what, when and from where
 
         Of the whole book: matches-processors.csv, matches-bank.csv, matches-partners.csv, what was held against what, and why differences stand.

@@ -1,6 +1,7 @@
 using System.Globalization;
 using EvenSplit.Books.Ledger;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Record;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -58,9 +59,17 @@ public sealed class AuditTables(BookDbContext db, EntryList entries, RecordList 
         }
     }
 
+    /// <summary>Files that are kept as they came, and have a line of these days.</summary>
+    internal IReadOnlyList<ImportRecord> FilesOf(DateOnly first, DateOnly last) => [.. db.Imports.AsNoTracking()
+        .Where(i => db.OutsideFiles.Any(f => f.ImportId == i.Id) && db.OutsideLines.Any(l => l.ImportId == i.Id && l.On >= first && l.On <= last)).OrderBy(i => i.Id)];
+
+    /// <summary>Where it lies in the folder.</summary>
+    internal static string KeptAs(ImportRecord import) => $"as-they-came/{FilesAsTheyCame.NameOf(import)}";
+
     private IEnumerable<string[]> Outside(Bench bench, DateOnly first, DateOnly last)
     {
-        var files = db.Imports.AsNoTracking().ToDictionary(i => i.Id);
+        var files = db.Imports.AsNoTracking().Where(i => i.Kind >= ImportKind.Settlement).ToDictionary(i => i.Id);
+        var kept = db.OutsideFiles.Select(f => f.ImportId).ToHashSet();
         foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last).OrderBy(l => l.On).ThenBy(l => l.Id).AsEnumerable())
         {
             var currency = Currency.Of(line.Currency);
@@ -68,7 +77,7 @@ public sealed class AuditTables(BookDbContext db, EntryList entries, RecordList 
             yield return
             [
                 line.Source, line.LineId, Word(line.Kind), Day(line.On), line.Order ?? "", Day(line.From), line.Reference, line.Name, line.Note, line.Currency,
-                new Money(line.Gross, currency).ToMajorText(), new Money(line.Fee, currency).ToMajorText(), Day(line.DueOn), file?.FileName ?? "", file?.By ?? "", Moment(file?.At),
+                new Money(line.Gross, currency).ToMajorText(), new Money(line.Fee, currency).ToMajorText(), Day(line.DueOn), file is null ? "" : kept.Contains(file.Id) ? KeptAs(file) : file.FileName, file?.By ?? "", Moment(file?.At),
             ];
         }
     }

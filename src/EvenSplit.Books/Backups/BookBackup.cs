@@ -18,7 +18,7 @@ public sealed class BookBackup(BookDbContext db, BookPlace place, AuditLog audit
 
     private const string DatabaseName = "book.db";
 
-    private string[] Folders => [place.Keys, place.Uploads, place.Outbox, place.Bank, place.Wallet];
+    private string[] Folders => [place.Keys, place.Uploads, place.Outbox, place.Bank, place.Wallet, place.AsTheyCame];
 
     /// <summary>The last one that is on record; null where there is none.</summary>
     public DateTimeOffset? Last() => db.Audit.AsNoTracking().Where(a => a.Action == Action).OrderByDescending(a => a.Id).Select(a => (DateTimeOffset?)a.At).FirstOrDefault();

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Scenarios;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -10,7 +11,7 @@ namespace EvenSplit.Books.Checking;
 /// Works the whole book out anew and compares: entries, figures of orders, progress, exceptions, every kept sum, runs against what they took. It reads one
 /// state of the book and writes nothing; others write meanwhile.
 /// </summary>
-public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts) : IUseCase
+public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files) : IUseCase
 {
     public CheckResult Run()
     {
@@ -103,6 +104,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         Made(lines, "Sums of entries", kept.Entries);
         Made(lines, "Runs", () => [runs.Runs()]);
         Made(lines, "Payment files", () => [runs.Files()]);
+        Made(lines, "Files of processors, banks and partners", () => new FileChecks(db, book, files).Of());
         Made(lines, "Closed months", () => [MonthHash.Check(db)]);
     }
 

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("c7cbbc40-5371-4df6-ab7d-e0500237e199"), entityTypeCount: 129)
+            : base(skipDetectChanges: false, modelId: new Guid("bddba395-1aa9-4f16-a439-03bfbaac8835"), entityTypeCount: 130)
         {
         }
 
@@ -77,6 +77,7 @@ namespace EvenSplit.Books.Compiled
             var orderLineRecord = OrderLineRecordEntityType.Create(this);
             var orderRecord = OrderRecordEntityType.Create(this);
             var orderToMatchRecord = OrderToMatchRecordEntityType.Create(this);
+            var outsideFileRecord = OutsideFileRecordEntityType.Create(this);
             var outsideLineRecord = OutsideLineRecordEntityType.Create(this);
             var partnerReportRecord = PartnerReportRecordEntityType.Create(this);
             var pathApprovalRecord = PathApprovalRecordEntityType.Create(this);
@@ -173,6 +174,7 @@ namespace EvenSplit.Books.Compiled
             OrderExceptionRecordEntityType.CreateForeignKey1(orderExceptionRecord, orderRecord);
             OrderLineRecordEntityType.CreateForeignKey1(orderLineRecord, orderRecord);
             OrderLineRecordEntityType.CreateForeignKey2(orderLineRecord, productRecord);
+            OutsideFileRecordEntityType.CreateForeignKey1(outsideFileRecord, importRecord);
             PayeeCodeRecordEntityType.CreateForeignKey1(payeeCodeRecord, payeeRecord);
             IdentityPasskeyDataEntityType.CreateForeignKey1(identityPasskeyData, payeePasskey);
             PaymentDoubtRecordEntityType.CreateForeignKey1(paymentDoubtRecord, remittanceRecord);
@@ -270,6 +272,7 @@ namespace EvenSplit.Books.Compiled
             OrderLineRecordEntityType.CreateAnnotations(orderLineRecord);
             OrderRecordEntityType.CreateAnnotations(orderRecord);
             OrderToMatchRecordEntityType.CreateAnnotations(orderToMatchRecord);
+            OutsideFileRecordEntityType.CreateAnnotations(outsideFileRecord);
             OutsideLineRecordEntityType.CreateAnnotations(outsideLineRecord);
             PartnerReportRecordEntityType.CreateAnnotations(partnerReportRecord);
             PathApprovalRecordEntityType.CreateAnnotations(pathApprovalRecord);

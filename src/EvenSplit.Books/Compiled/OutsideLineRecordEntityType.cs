@@ -21,7 +21,7 @@ namespace EvenSplit.Books.Compiled
                 typeof(OutsideLineRecord),
                 baseEntityType,
                 propertyCount: 23,
-                unnamedIndexCount: 3,
+                unnamedIndexCount: 4,
                 namedIndexCount: 1,
                 keyCount: 1);
 
@@ -187,13 +187,16 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.SetPrimaryKey(key);
 
             var index = runtimeEntityType.AddIndex(
-                new[] { order });
-            index.AddAnnotation("Relational:Filter", "\"Order\" IS NOT NULL");
+                new[] { importId });
 
             var index0 = runtimeEntityType.AddIndex(
-                new[] { bench, on, state });
+                new[] { order });
+            index0.AddAnnotation("Relational:Filter", "\"Order\" IS NOT NULL");
 
             var index1 = runtimeEntityType.AddIndex(
+                new[] { bench, on, state });
+
+            var index2 = runtimeEntityType.AddIndex(
                 new[] { bench, source, lineId },
                 unique: true);
 

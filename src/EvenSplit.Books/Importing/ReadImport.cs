@@ -18,7 +18,7 @@ namespace EvenSplit.Books.Importing;
 /// Reads a queued file to its end. Orders and refunds go in whole or wait whole, some hundred at a time, each batch in one transaction with the
 /// import's own progress: stopped anywhere, it starts over and finds what is in already unchanged.
 /// </summary>
-public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers, UnknownBuyers unknown, TakeOutside outside, PaymentResults statements) : IUseCase
+public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cache, BookClock clock, WriterQueue writers, UnknownBuyers unknown, TakeOutside outside, FilesAsTheyCame asTheyCame, PaymentResults statements) : IUseCase
 {
     private const int LargestBatch = 500;
     private const int SmallestBatch = 50;
@@ -103,6 +103,11 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         var stored = import.StoredAs!;
         import.StoredAs = null;
         db.Update(import);
+        if (state == ImportState.Done && import.Kind.IsOutside())
+        {
+            using var file = File.OpenRead(Path.Combine(place.Uploads, stored));
+            asTheyCame.Keep(import, file);
+        }
         db.SaveChanges();
         whole?.Commit();
         File.Delete(Path.Combine(place.Uploads, stored));

@@ -2216,6 +2216,23 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("OrdersToMatch", (string)null);
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.OutsideFileRecord", b =>
+                {
+                    b.Property<int>("ImportId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("ImportId");
+
+                    b.ToTable("OutsideFiles");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.OutsideLineRecord", b =>
                 {
                     b.Property<long>("Id")
@@ -2295,6 +2312,8 @@ namespace EvenSplit.Books.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("ImportId");
 
                     b.HasIndex("Order")
                         .HasFilter("\"Order\" IS NOT NULL");
@@ -4698,6 +4717,15 @@ namespace EvenSplit.Books.Migrations
                     b.HasOne("EvenSplit.Books.Model.ProductRecord", null)
                         .WithMany()
                         .HasForeignKey("Product")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.OutsideFileRecord", b =>
+                {
+                    b.HasOne("EvenSplit.Books.Model.ImportRecord", null)
+                        .WithOne()
+                        .HasForeignKey("EvenSplit.Books.Model.OutsideFileRecord", "ImportId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -103,7 +103,10 @@ CREATE TRIGGER Settlings_MatchWhenUndone AFTER UPDATE ON Settlings WHEN NEW.Benc
 -- What others wrote stays as they wrote it; how it was settled stays on record.
 CREATE TRIGGER OutsideLines_NoDelete BEFORE DELETE ON OutsideLines BEGIN SELECT RAISE(ABORT, 'what others wrote is never deleted'); END;
 CREATE TRIGGER OutsideLines_NoReplace BEFORE INSERT ON OutsideLines WHEN EXISTS (SELECT 1 FROM OutsideLines WHERE Id = NEW.Id OR (Bench = NEW.Bench AND Source = NEW.Source AND LineId = NEW.LineId)) BEGIN SELECT RAISE(ABORT, 'what others wrote is never replaced'); END;
-CREATE TRIGGER OutsideLines_NoUpdate BEFORE UPDATE OF Id, Bench, Source, LineId, Kind, "On", "Order", "From", Reference, Name, Note, Currency, Gross, Fee, DueOn ON OutsideLines BEGIN SELECT RAISE(ABORT, 'what others wrote is never edited'); END;
+CREATE TRIGGER OutsideLines_NoUpdate BEFORE UPDATE OF Id, Bench, Source, LineId, Kind, "On", JournalOn, "Order", "From", Reference, Name, Note, Currency, Gross, Fee, DueOn, ImportId ON OutsideLines BEGIN SELECT RAISE(ABORT, 'what others wrote is never edited'); END;
+CREATE TRIGGER OutsideFiles_NoDelete BEFORE DELETE ON OutsideFiles BEGIN SELECT RAISE(ABORT, 'that a file came is never deleted'); END;
+CREATE TRIGGER OutsideFiles_NoUpdate BEFORE UPDATE ON OutsideFiles BEGIN SELECT RAISE(ABORT, 'that a file came is never edited'); END;
+CREATE TRIGGER OutsideFiles_NoReplace BEFORE INSERT ON OutsideFiles WHEN EXISTS (SELECT 1 FROM OutsideFiles WHERE ImportId = NEW.ImportId) BEGIN SELECT RAISE(ABORT, 'that a file came is never replaced'); END;
 CREATE TRIGGER Settlings_NoDelete BEFORE DELETE ON Settlings BEGIN SELECT RAISE(ABORT, 'how something was settled is never deleted, only undone'); END;
 CREATE TRIGGER Settlings_NoReplace BEFORE INSERT ON Settlings WHEN EXISTS (SELECT 1 FROM Settlings WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'how something was settled is never replaced'); END;
 CREATE TRIGGER Settlings_UndoneOnce BEFORE UPDATE ON Settlings WHEN OLD.UndoneBy IS NOT NULL OR NEW.UndoneBy IS NULL OR NEW.Id <> OLD.Id OR NEW.LineId IS NOT OLD.LineId OR NEW.Ours IS NOT OLD.Ours OR NEW.Way <> OLD.Way OR NEW.By <> OLD.By OR NEW.At <> OLD.At OR NEW.Reason <> OLD.Reason BEGIN SELECT RAISE(ABORT, 'how something was settled is undone once, and never edited'); END;

@@ -95,6 +95,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<MonthCloseRecord> MonthCloses => Set<MonthCloseRecord>();
     public DbSet<RowSealRecord> RowSeals => Set<RowSealRecord>();
     public DbSet<JournalAccountRecord> JournalAccounts => Set<JournalAccountRecord>();
+    public DbSet<OutsideFileRecord> OutsideFiles => Set<OutsideFileRecord>();
     public DbSet<OutsideLineRecord> OutsideLines => Set<OutsideLineRecord>();
     public DbSet<StatementRecord> BankStatements => Set<StatementRecord>();
     public DbSet<AwaitedRecord> Awaited => Set<AwaitedRecord>();
@@ -284,7 +285,10 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             line.HasIndex(l => l.Order).HasFilter("\"Order\" IS NOT NULL");
             line.HasIndex(l => new { l.Bench, l.On, l.State });
             line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Open").HasFilter("State = 1");
+            line.HasIndex(l => l.ImportId);
         });
+        model.Entity<OutsideFileRecord>().HasKey(f => f.ImportId);
+        model.Entity<OutsideFileRecord>().HasOne<ImportRecord>().WithOne().HasForeignKey<OutsideFileRecord>(f => f.ImportId);
         model.Entity<StatementRecord>().ToTable("BankStatements").HasIndex(s => new { s.Account, s.Name }).IsUnique();
         model.Entity<AwaitedRecord>(awaited =>
         {

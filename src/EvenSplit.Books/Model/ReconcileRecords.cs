@@ -52,6 +52,16 @@ public sealed class OutsideLineRecord
     public long? Difference => Findings.HasFlag(Finding.CurrencyDiffers) ? null : Gross - Fee - ((GrossOurs ?? 0) - (FeeOurs ?? 0));
 }
 
+/// <summary>A file of a processor, bank or partner that is kept as it came.</summary>
+public sealed class OutsideFileRecord
+{
+    /// <summary>The import it came in with; each has one file.</summary>
+    public int ImportId { get; set; }
+    /// <summary>SHA-256 over its bytes, hexadecimal; the kept file has its name of it.</summary>
+    public required string Hash { get; set; }
+    public long Bytes { get; set; }
+}
+
 /// <summary>What the book expects to see outside and no line has shown yet. Follows from orders, refunds, remittances, settlements and lines.</summary>
 public sealed class AwaitedRecord
 {

@@ -11,6 +11,8 @@ public sealed record BookPlace(string Folder)
     /// <summary>Where processors and partners leave their reports; what was read moves to a folder below.</summary>
     public string Processor => Path.Combine(Folder, "processor");
     public string Partners => Path.Combine(Folder, "partners");
+    /// <summary>What processors, banks and partners sent, as it came, under its SHA-256.</summary>
+    public string AsTheyCame => Path.Combine(Folder, "as-they-came");
     /// <summary>Mail that was sent, a file each.</summary>
     public string Outbox => Path.Combine(Folder, "outbox");
     /// <summary>The keys that protect sign-in cookies and forms; they stay with the book.</summary>

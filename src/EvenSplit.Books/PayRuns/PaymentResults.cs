@@ -11,7 +11,7 @@ namespace EvenSplit.Books.PayRuns;
 /// no second effect. What came back is owed again at once where the bank's statement says so, or the message was fetched from where the bank and the wallet lay
 /// theirs; of any other that somebody uploads, a second person says first that it is so.
 /// </summary>
-public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, PaymentOutcomes outcomes, TakeOutside outside, AuditLog audit) : IUseCase
+public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock clock, BookPlace place, PaymentOutcomes outcomes, TakeOutside outside, FilesAsTheyCame asTheyCame, AuditLog audit) : IUseCase
 {
     public const int MostBytes = 32 * 1024 * 1024;
 
@@ -23,23 +23,25 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
     public IReadOnlyList<PaymentMessageRecord> Latest() => db.PaymentMessages.AsNoTracking().OrderByDescending(m => m.Id).Take(50).ToArray();
 
     /// <exception cref="RefusedException">It cannot be read, was read before, says another amount than was sent, or is about payments that went another way; nothing of it is taken.</exception>
-    public PaymentMessageRecord Read(string fileName, string text, string by)
+    public PaymentMessageRecord Read(string fileName, byte[] content, string by)
     {
-        var (record, isNew) = ReadOnce(fileName, text, by);
+        var (record, isNew) = ReadOnce(fileName, content, by);
         return isNew ? record : throw new RefusedException($"This {record.Kind} was read already, by {record.ReadBy}; it has no second effect.", "File");
     }
 
-    private (PaymentMessageRecord Record, bool IsNew) ReadOnce(string fileName, string text, string by)
+    private (PaymentMessageRecord Record, bool IsNew) ReadOnce(string fileName, byte[] content, string by)
     {
-        var message = Understand(fileName, text);
+        using var reader = new StreamReader(new MemoryStream(content));
+        var message = Understand(fileName, reader.ReadToEnd());
         using var transaction = db.Database.BeginTransaction();
         if (Known(message) is { } known) return (known, false);
         ImportRecord? import = null;
         if (message.Kind == PaymentMessageKind.Statement)
         {
-            import = new ImportRecord { Kind = ImportKind.Statement, State = ImportState.Done, FileName = Path.GetFileName(fileName), Bytes = text.Length, BytesRead = text.Length, Rows = message.Statements.Sum(s => s.Entries.Count), By = by, At = clock.GetUtcNow() };
+            import = new ImportRecord { Kind = ImportKind.Statement, State = ImportState.Done, FileName = Path.GetFileName(fileName), Bytes = content.Length, BytesRead = content.Length, Rows = message.Statements.Sum(s => s.Entries.Count), By = by, At = clock.GetUtcNow() };
             db.Imports.Add(import);
             db.SaveChanges();
+            asTheyCame.Keep(import, new MemoryStream(content));
         }
         var record = Take(message, fileName, by, import);
         transaction.Commit();
@@ -109,7 +111,7 @@ public sealed class PaymentResults(BookDbContext db, BookCache cache, BookClock 
                 try
                 {
                     // One that was read before a stop, and not yet moved, is known.
-                    ReadOnce(file, File.ReadAllText(file), Fetcher);
+                    ReadOnce(file, File.ReadAllBytes(file), Fetcher);
                     Move(file, Path.Combine(folder, "read"));
                 }
                 catch (Exception fault) when (fault is RefusedException or IOException or UnauthorizedAccessException)

@@ -37,7 +37,9 @@ public sealed record BenchView(
 /// <summary>A row opened: both sides field by field.</summary>
 /// <param name="Fields">What it is, theirs, ours, and whether they differ.</param>
 /// <param name="Settlings">The latest first, undone ones too.</param>
-public sealed record BenchDetail(BenchItem Item, IReadOnlyList<(string Field, string Theirs, string Ours, bool Differs)> Fields, string Reason, IReadOnlyList<SettlingRecord> Settlings, string? Order, bool CanTakeTheirs, long? Differing);
+/// <param name="File">What the line came in with; null of what is ours alone.</param>
+public sealed record BenchDetail(
+    BenchItem Item, IReadOnlyList<(string Field, string Theirs, string Ours, bool Differs)> Fields, string Reason, IReadOnlyList<SettlingRecord> Settlings, string? Order, bool CanTakeTheirs, long? Differing, ImportRecord? File);
 
 /// <summary>Lists what is held against what, for the pages of the benches.</summary>
 public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, Suggestions suggestions) : IUseCase
@@ -97,12 +99,13 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
             var item = Suggest(Item(line));
             return new BenchDetail(
                 item, new BenchFields(db, cache.Get(db)).Of(line), $"{Reason(line)} {(line is { Bench: Bench.Partners, State: MatchState.Open } ? new PartnerReasons(db).Likely(line) : null)}".TrimEnd(), History(s => s.LineId == id), line.Order,
-                line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference);
+                line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference,
+                db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == line.ImportId));
         }
         if (new LateAwaited(db).On(bench, clock.Today).FirstOrDefault(a => a.Ours.Ours == row.Ours) is not { Ours: { } ours } late) return null;
         return new BenchDetail(
             Item(ours, late.Finding, late.Settling is null ? MatchState.Open : MatchState.Settled), new BenchFields(db, cache.Get(db)).Of(ours), late.Finding.InWords(), History(s => s.LineId == null && s.Ours == ours.Ours),
-            ours.Order.Length > 0 ? ours.Order : null, false, ours.Fee - ours.Gross);
+            ours.Order.Length > 0 ? ours.Order : null, false, ours.Fee - ours.Gross, null);
     }
 
     /// <summary>Where processors' fees differ from their schedules in a month: how much was taken on average.</summary>

@@ -1,8 +1,10 @@
+using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Books.SettingAside;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
+using EvenSplit.Formats.Payments;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
@@ -36,7 +38,22 @@ internal sealed record ReadOutside(string Id, IReadOnlyList<CsvRow> Rows, Outsid
         State = r.Kind < MovementKind.Fee ? MatchState.Open : MatchState.Matched,
     };
 
-    internal static OutsideLineRecord Written(StatementRow r) => new()
+    /// <summary>The entries of a statement as banks write them; a row's number is its place.</summary>
+    public static IEnumerable<ReadOutside> Of(BankStatement statement) => statement.Entries.Select((e, i) => new ReadOutside($"{e.Row.Account} {e.Row.Id}", [AsRow(e.Row, i + 1)], Written(e.Row), []));
+
+    private static CsvRow AsRow(StatementRow row, int position) => new(position, new Dictionary<string, string>
+    {
+        ["account"] = row.Account,
+        ["id"] = row.Id,
+        ["booked_on"] = row.On.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        ["amount"] = new Money(row.Amount, row.Currency).ToMajorText(),
+        ["currency"] = row.Currency.Code,
+        ["reference"] = row.Reference,
+        ["name"] = row.Name,
+        ["note"] = row.Note,
+    }.Where(c => c.Value.Length > 0).ToDictionary());
+
+    private static OutsideLineRecord Written(StatementRow r) => new()
     {
         Bench = Bench.Bank,
         Source = r.Account,
@@ -79,7 +96,7 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
         var good = groups.Where(g => g.Line is not null && g.Faults.Count == 0).ToArray();
         if (good.Length == 0) return [];
         var bench = good[0].Line!.Bench;
-        var known = Known(bench, good);
+        var known = Known(db, good);
         var next = (db.OutsideLines.Max(l => (long?)l.Id) ?? 0) + 1;
         var added = new List<OutsideLineRecord>();
         foreach (var group in good)
@@ -92,7 +109,7 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
                 known[(line.Source, line.LineId)] = line;
                 added.Add(line);
             }
-            else if (Says(held) == Says(line)) import.Unchanged++;
+            else if (SaysTheSame(held, line)) import.Unchanged++;
             else group.Faults.Add(new RowFault(group.Rows[0].Line, "", "", $"line {line.LineId} of {line.Source} is in the book with other contents: {InWords(held)}; here it says {InWords(line)}") { IsSentence = true });
         }
         var later = bench == Bench.Processors ? new ProcessorMatches(db, book, today).FindNew(added) : [];
@@ -104,8 +121,10 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
         return later;
     }
 
-    private Dictionary<(string, string), OutsideLineRecord> Known(Bench bench, IReadOnlyList<ReadOutside> groups)
+    /// <summary>Lines of the book with the ids of those read, which are of one bench.</summary>
+    internal static Dictionary<(string Source, string LineId), OutsideLineRecord> Known(BookDbContext db, IReadOnlyList<ReadOutside> groups)
     {
+        var bench = groups[0].Line!.Bench;
         var known = new Dictionary<(string, string), OutsideLineRecord>();
         foreach (var source in groups.GroupBy(g => g.Line!.Source))
         {
@@ -116,10 +135,12 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
         return known;
     }
 
+    internal static bool SaysTheSame(OutsideLineRecord one, OutsideLineRecord other) => Says(one) == Says(other);
+
     private static (MovementKind, DateOnly, string?, DateOnly?, string, string, string, string, long, long, DateOnly?) Says(OutsideLineRecord l) =>
         (l.Kind, l.On, l.Order, l.From, l.Reference, l.Name, l.Note, l.Currency, l.Gross, l.Fee, l.DueOn);
 
-    private static string InWords(OutsideLineRecord l)
+    internal static string InWords(OutsideLineRecord l)
     {
         var currency = Currency.Of(l.Currency);
         return string.Join(", ", new[]

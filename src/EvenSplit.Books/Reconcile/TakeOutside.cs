@@ -31,7 +31,7 @@ public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clo
         foreach (var statement in statements)
         {
             if (!IsOurs(statement.Account)) throw new RefusedException($"The statement {statement.Id} is of the account {statement.Account}, which {NotOurs}; nothing of it was taken.", "File");
-            var groups = statement.Entries.Select((e, i) => new ReadOutside($"{e.Row.Account} {e.Row.Id}", [AsRow(e.Row, i + 1)], ReadOutside.Written(e.Row), [])).ToArray();
+            var groups = ReadOutside.Of(statement).ToArray();
             new OutsideIntake(db, cache.Get(db), clock.Today, import).Take(groups);
             new SetAside(db, import).Take(groups);
             Note(statement.Account, statement.Id, statement.Currency.Code, statement.Opening, statement.Closing, [.. statement.Entries.Select(e => e.Row)], statement.To);
@@ -76,18 +76,6 @@ public sealed class TakeOutside(BookDbContext db, BookCache cache, BookClock clo
     }
 
     private HashSet<string>? _accounts;
-
-    private static CsvRow AsRow(StatementRow row, int position) => new(position, new Dictionary<string, string>
-    {
-        ["account"] = row.Account,
-        ["id"] = row.Id,
-        ["booked_on"] = row.On.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
-        ["amount"] = new Money(row.Amount, row.Currency).ToMajorText(),
-        ["currency"] = row.Currency.Code,
-        ["reference"] = row.Reference,
-        ["name"] = row.Name,
-        ["note"] = row.Note,
-    }.Where(c => c.Value.Length > 0).ToDictionary());
 
     /// <summary>By the balances beside the lines, the oldest or the latest first; null where the bank writes none.</summary>
     private static (long? Opening, long? Closing) Balances(StatementRow[] rows)

@@ -55,8 +55,9 @@ public sealed class ResultsPage(PaymentResults results, PaymentDoubts doubts, Re
     {
         if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
         if (File.Length > PaymentResults.MostBytes) throw new RefusedException($"A message may have {PaymentResults.MostBytes / 1024 / 1024} MB.", "File");
-        using var reader = new StreamReader(File.OpenReadStream());
-        var read = results.Read(File.FileName, await reader.ReadToEndAsync(cancellation), By);
+        var content = new MemoryStream();
+        await File.CopyToAsync(content, cancellation);
+        var read = results.Read(File.FileName, content.ToArray(), By);
         Done = $"{read.Confirmed} confirmed, {read.Refused} refused, {read.Returned} returned.{(read.Doubted > 0 ? $" {MoneyWords.Count(read.Doubted, "payment")} did not arrive as it says: somebody else confirms that before it is owed again." : "")}{(read.Unknown.Length > 0 ? " Not of this book: " + read.Unknown : "")}";
         return RedirectToPage();
     }

@@ -1,10 +1,11 @@
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Reconcile;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class ImportProgressPage(ImportFiles imports) : BookPage
+public sealed class ImportProgressPage(ImportFiles imports, FilesAsTheyCame files) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
@@ -17,10 +18,15 @@ public sealed class ImportProgressPage(ImportFiles imports) : BookPage
 
     public IActionResult OnGetPart() => Fetch() ? Partial("_ImportState", Import) : NotFound();
 
+    /// <summary>Whether it is kept as it came.</summary>
+    public bool IsKept { get; private set; }
+
+    public IActionResult OnGetFile() => Fetch() && files.Open(Id) is { } content ? File(content, "application/octet-stream", Import.FileName) : NotFound();
+
     private bool Fetch()
     {
         if (imports.Find(Id) is not { } import) return false;
-        Import = import;
+        (Import, IsKept) = (import, files.IsKept(Id));
         return true;
     }
 }
