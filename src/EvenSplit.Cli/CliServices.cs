@@ -14,7 +14,7 @@ internal static class CliServices
         var services = new ServiceCollection();
         services.AddLogging();
         services.AddBook(place);
-        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>().AddPasswordValidator<PasswordsOthersHave>();
+        services.AddIdentityCore<BookUser>(BookUsers.Configure).AddRoles<IdentityRole>().AddEntityFrameworkStores<BookDbContext>().AddUserStore<BookUserStore>().AddPasswordValidator<PasswordsOthersHave>();
         BookUsers.AddPayeeLogins(services);
         return services.BuildServiceProvider();
     }

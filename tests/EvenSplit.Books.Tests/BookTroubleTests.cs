@@ -1,5 +1,6 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using static EvenSplit.Books.Tests.TestBook;
@@ -82,14 +83,24 @@ public sealed class BookTroubleTests : IDisposable
         }
         Assert.Null(Keys());
         Assert.Null(BookTrouble.OfPlace(book.Place, false));
+        book.Do<BookDbContext>(db =>
+        {
+            db.Users.Add(new BookUser { Id = "u", UserName = "lena", DisplayName = Lead, TwoFactorEnabled = true });
+            db.UserTokens.Add(new IdentityUserToken<string> { UserId = "u", LoginProvider = "[AspNetUserStore]", Name = "AuthenticatorKey", Value = "sealed:lost" });
+            db.SaveChanges();
+        });
         var keys = Directory.GetFiles(book.Place.Keys, "key-*.xml");
         foreach (var key in keys) File.Move(key, key + ".lost");
         Assert.Contains("keys of this book are missing", BookTrouble.OfPlace(book.Place, false), StringComparison.Ordinal);
         Assert.Null(BookTrouble.OfPlace(book.Place, withNewKeys: true));
         // Others are made where none are; they do not open what the book has sealed.
         Assert.Contains("are not those of this book", Keys(), StringComparison.Ordinal);
+        Assert.True(book.Get<BookDbContext, bool>(db => db.Users.Any(u => u.TwoFactorEnabled)));
         Assert.Null(Keys(withNewKeys: true));
         Assert.Null(Keys());
+        // No app of anybody opens any more: each is asked to set one up anew.
+        Assert.False(book.Get<BookDbContext, bool>(db => db.Users.Any(u => u.TwoFactorEnabled) || db.UserTokens.Any()));
+        Assert.Equal("1 authenticator app to be set up anew", book.Get<BookDbContext, string>(db => db.Audit.Single(a => a.Action == "go on with new keys").Subject));
     }
 
     [Fact]

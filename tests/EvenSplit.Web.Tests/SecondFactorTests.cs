@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using EvenSplit.Books;
 using EvenSplit.Books.Model;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Web.Tests;
@@ -50,6 +51,23 @@ public sealed partial class SecondFactorTests : IAsyncLifetime
         Assert.Contains("9 recovery codes left", await _lead.GetStringAsync(Page), StringComparison.Ordinal);
         Assert.Contains(Record(), r => r is { Action: "use a recovery code", By: "Lena" });
         Assert.Contains(Record(), r => r.Action == "sign in with a second factor");
+    }
+
+    [Fact]
+    public async Task Whoever_reads_the_database_can_make_no_code_and_what_was_kept_in_clear_still_opens()
+    {
+        var (key, codes) = await SetUpAsync();
+        var clear = key.Replace(" ", "", StringComparison.Ordinal);
+        var kept = _site.Do<BookDbContext, string[]>(db => [.. db.UserTokens.Select(t => t.Value!)]);
+        Assert.Equal(2, kept.Length);
+        Assert.All(kept, v => Assert.StartsWith("sealed:", v, StringComparison.Ordinal));
+        Assert.DoesNotContain(kept, v => v.Contains(clear, StringComparison.OrdinalIgnoreCase) || codes.Any(c => v.Contains(c, StringComparison.OrdinalIgnoreCase)));
+        // Sealed for one person, it opens for no other.
+        var aron = List().Single(u => u.Name == "Aron").Id;
+        Sql($"INSERT INTO AspNetUserTokens (UserId, LoginProvider, Name, Value) SELECT '{aron}', LoginProvider, Name, Value FROM AspNetUserTokens WHERE Name = 'AuthenticatorKey'");
+        Assert.Equal((clear, null), (KeyOf("Lena"), KeyOf("Aron")));
+        Sql($"UPDATE AspNetUserTokens SET Value = '{clear}' WHERE Name = 'AuthenticatorKey'");
+        Assert.Equal(HttpStatusCode.Redirect, (await SignInAsync(AppCodes.Of(key, 1))).StatusCode);
     }
 
     [Fact]
@@ -126,6 +144,8 @@ public sealed partial class SecondFactorTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         return (key, [.. RecoveryCode().Matches(await answer.Content.ReadAsStringAsync()).Select(m => m.Groups[1].Value)]);
     }
+
+    private string? KeyOf(string name) => _site.Do<UserManager<BookUser>, string?>(users => users.GetAuthenticatorKeyAsync(users.Users.Single(u => u.DisplayName == name)).GetAwaiter().GetResult());
 
     /// <summary>The password, then the code.</summary>
     private async Task<HttpResponseMessage> SignInAsync(string code)

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -62,12 +63,13 @@ public static class BookTrouble
         var protector = services.GetRequiredService<IDataProtectionProvider>().CreateProtector("EvenSplit.KeyProof");
         if (book.KeyProof.Length == 0 || (withNewKeys && !Opens(protector, book.KeyProof)))
         {
+            if (book.KeyProof.Length > 0) TakeSignInsAway(scope.ServiceProvider);
             var proof = protector.Protect(book.Name);
             db.Book.ExecuteUpdate(set => set.SetProperty(b => b.KeyProof, proof));
         }
         else if (!Opens(protector, book.KeyProof))
         {
-            return $"The keys in {place.Keys} are not those of this book: payout details and stored payment files do not open with them. Bring the folder keys back from a backup. Where it is lost for good, start once with --new-keys: the details have to be given anew, and shops get new secrets.";
+            return $"The keys in {place.Keys} are not those of this book: payout details and stored payment files do not open with them. Bring the folder keys back from a backup. Where it is lost for good, start once with --new-keys: the details have to be given anew, shops get new secrets, and whoever signs in with a code of an app sets it up anew.";
         }
         // The clock of a demonstration is moved by hand.
         var last = db.Audit.AsNoTracking().OrderByDescending(a => a.Id).Select(a => (DateTimeOffset?)a.At).FirstOrDefault();
@@ -75,6 +77,17 @@ public static class BookTrouble
         return book.DemoToday is null && last > now + Tolerance
             ? $"The machine's clock says {now:yyyy-MM-dd HH:mm}Z, and the book was last written at {last:yyyy-MM-dd HH:mm}Z. What would be posted now would stand before what is posted already. Set the clock right, then start again."
             : null;
+    }
+
+    /// <summary>What the lost keys had sealed opens no more: who had an app signs in with the password, and is asked to set a second factor up anew.</summary>
+    private static void TakeSignInsAway(IServiceProvider services)
+    {
+        var db = services.GetRequiredService<BookDbContext>();
+        var apps = db.Users.Where(u => u.TwoFactorEnabled).ExecuteUpdate(set => set.SetProperty(u => u.TwoFactorEnabled, false));
+        apps += db.Set<PayeeLogin>().Where(u => u.TwoFactorEnabled).ExecuteUpdate(set => set.SetProperty(u => u.TwoFactorEnabled, false));
+        db.UserTokens.ExecuteDelete();
+        db.Set<PayeeLoginToken>().ExecuteDelete();
+        services.GetRequiredService<AuditLog>().NoteAlone("the machine", "go on with new keys", $"{MoneyWords.Count(apps, "authenticator app")} to be set up anew");
     }
 
     private static string? OfFolder(BookPlace place)
@@ -123,7 +136,7 @@ public static class BookTrouble
         {
             return Of(fault) ?? $"The book's database does not open: {fault.Message}";
         }
-        return hasKeys || withNewKeys || !HasSealed(place) ? null : $"The keys of this book are missing from {place.Keys}: payout details and stored payment files do not open without them. Bring the folder keys back from a backup. If it is lost for good, start once with --new-keys: the details have to be given anew, and shops get new secrets.";
+        return hasKeys || withNewKeys || !HasSealed(place) ? null : $"The keys of this book are missing from {place.Keys}: payout details and stored payment files do not open without them. Bring the folder keys back from a backup. If it is lost for good, start once with --new-keys: the details have to be given anew, shops get new secrets, and whoever signs in with a code of an app sets it up anew.";
     }
 
     private static bool HasSealed(BookPlace place)

@@ -3,9 +3,11 @@ using System.Globalization;
 using System.Text;
 using EvenSplit.Books;
 using EvenSplit.Books.Checking;
+using EvenSplit.Books.Importing;
 using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Proofs;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
@@ -13,7 +15,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Bench;
 
-/// <summary>What sealing and proving a month costs in a large book, and its journal beside a plain query that writes as many bytes. The book is changed by it.</summary>
+/// <summary>What sealing, proving and closing a month costs in a large book, and its journal beside a plain query that writes as many bytes. The book is changed by it.</summary>
 internal sealed class MonthBench(BookPlace place)
 {
     private const int JournalOrders = 100_000;
@@ -44,6 +46,43 @@ internal sealed class MonthBench(BookPlace place)
         Timed("proof of a month, lines", () => Do<MonthProof, long>(p => p.Of(Month).Lines.Count));
         Timed("the same again", () => Do<MonthProof, long>(p => p.Of(Month).Lines.Count));
         Journal();
+        Close();
+    }
+
+    /// <summary>With one settlement that has all of the month, so that nothing of it is open; its reading is told too.</summary>
+    private void Close()
+    {
+        Do<FindMatches, int>(m => m.RunAll());
+        var settlement = Settlement();
+        Timed("a settlement of the month, lines", () =>
+        {
+            var id = Do<ImportFiles, int>(f => f.QueueAsync(ImportKind.Settlement, "month.csv", settlement, "bench").GetAwaiter().GetResult());
+            var import = Do<ReadImport, ImportRecord>(r => r.Run(id));
+            return import.Fault is null ? import.Added : throw new InvalidOperationException(import.Fault);
+        });
+        Timed("closing it", () => Done<MonthClosing>(c => c.Close(Month, "bench")));
+        Timed("confirming that, orders", () => Done<MonthClosing>(c => c.Confirm(Month, "somebody else")));
+    }
+
+    private MemoryStream Settlement()
+    {
+        var content = new MemoryStream();
+        using var text = new StreamWriter(content, new UTF8Encoding(false), 1 << 16, leaveOpen: true);
+        text.WriteLine("settlement_id,settled_on,type,order_id,reference,refund_id,currency,gross,fee,net");
+        Do<BookDbContext, int>(db =>
+        {
+            var rows = 0;
+            foreach (var ours in db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && a.On >= Month.FirstDay && a.On <= Month.LastDay).OrderBy(a => a.On).AsEnumerable())
+            {
+                string Major(long minor) => new Money(minor, Currency.Of(ours.Currency)).ToMajorText();
+                var refund = ours.Kind == MovementKind.Sale ? "" : ours.Ours[(ours.Ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
+                text.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{ours.Source}-{Month},{Day(ours.On)},{ours.Kind.ToString().ToLowerInvariant()},{ours.Order},L{++rows},{refund},{ours.Currency},{Major(ours.Gross)},{Major(ours.Fee)},{Major(ours.Gross - ours.Fee)}"));
+            }
+            return rows;
+        });
+        text.Flush();
+        content.Position = 0;
+        return content;
     }
 
     private void Journal()

@@ -130,6 +130,7 @@ internal static class WebBook
     {
         services.AddIdentity<BookUser, IdentityRole>(BookUsers.Configure)
             .AddEntityFrameworkStores<BookDbContext>()
+            .AddUserStore<BookUserStore>()
             .AddPasswordValidator<PasswordsOthersHave>()
             .AddDefaultTokenProviders()
             .AddClaimsPrincipalFactory<DisplayNameClaims>();
