@@ -119,7 +119,7 @@ test('writes an agreement beside its worked example and publishes it', async () 
 test('gathers and locks the run; its lines and control sums add up', async () => {
   await press(page, page.getByRole('link', { name: 'Pay', exact: true }));
   await reach(page, page.getByLabel('Gather a run as of'));
-  await expect(page.getByLabel('Gather a run as of')).toHaveValue('2026-10-31');
+  await expect(page.getByLabel('Gather a run as of')).toHaveValue('31 Oct 2026');
   await press(page, page.getByRole('button', { name: 'Gather' }));
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Run as of 31 Oct 2026, gathering');
   await press(page, page.getByRole('button', { name: 'Lock the run' }));

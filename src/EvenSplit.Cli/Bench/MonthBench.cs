@@ -12,6 +12,7 @@ using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.DependencyInjection;
+using Benches = EvenSplit.Books.Model.Bench;
 
 namespace EvenSplit.Cli.Bench;
 
@@ -27,6 +28,7 @@ internal sealed class MonthBench(BookPlace place)
     public void Run()
     {
         _services.PrepareBook();
+        Timed("booking and matching what was made", () => Done<FindMatches>(m => m.RunAll()));
         Timed("sealing what was posted, blocks", () =>
         {
             var blocks = 0L;
@@ -52,7 +54,6 @@ internal sealed class MonthBench(BookPlace place)
     /// <summary>With one settlement that has all of the month, so that nothing of it is open; its reading is told too.</summary>
     private void Close()
     {
-        Do<FindMatches, int>(m => m.RunAll());
         var settlement = Settlement();
         Timed("a settlement of the month, lines", () =>
         {
@@ -72,7 +73,7 @@ internal sealed class MonthBench(BookPlace place)
         Do<BookDbContext, int>(db =>
         {
             var rows = 0;
-            foreach (var ours in db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && a.On >= Month.FirstDay && a.On <= Month.LastDay).OrderBy(a => a.On).AsEnumerable())
+            foreach (var ours in db.Awaited.AsNoTracking().Where(a => a.Bench == Benches.Processors && a.On >= Month.FirstDay && a.On <= Month.LastDay).OrderBy(a => a.On).AsEnumerable())
             {
                 string Major(long minor) => new Money(minor, Currency.Of(ours.Currency)).ToMajorText();
                 var refund = ours.Kind == MovementKind.Sale ? "" : ours.Ours[(ours.Ours.IndexOf(':', StringComparison.Ordinal) + 1)..];

@@ -21,7 +21,7 @@ for (const [weight, name] of [['400Regular', 'Regular'], ['700Bold', 'Bold']]) {
   cpSync(join(web, 'node_modules', '@expo-google-fonts', 'atkinson-hyperlegible-next', weight, `AtkinsonHyperlegibleNext_${weight}.ttf`), join(built, 'fonts', `document-${name}.ttf`));
 }
 cpSync(join(web, 'node_modules', '@alpinejs', 'csp', 'dist', 'cdn.min.js'), join(built, 'alpine.js'));
-for (const script of ['app.js', 'tables.js']) cpSync(join(web, 'Assets', script), join(built, script));
+for (const script of ['days.js', 'app.js', 'tables.js']) cpSync(join(web, 'Assets', script), join(built, script));
 execFileSync(process.execPath, [
   join(web, 'node_modules', '@tailwindcss', 'cli', 'dist', 'index.mjs'),
   '-i', join(web, 'Assets', 'app.css'), '-o', join(built, 'app.css'), '--minify',

@@ -5,7 +5,10 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>No field of a form takes more than it can use: a line 300 characters, a text what its property says with <see cref="StringLengthAttribute"/>. Told at the field; what was typed stays.</summary>
+/// <summary>
+/// No field of a form takes more than it can use: a line 300 characters, a text what its property says with <see cref="StringLengthAttribute"/>; and no form is taken with a day that is none. Told at the field;
+/// what was typed stays.
+/// </summary>
 internal sealed class FormLengths : IPageFilter
 {
     private const int Line = 300;
@@ -32,6 +35,7 @@ internal sealed class FormLengths : IPageFilter
             context.ModelState.AddModelError(name[(name.LastIndexOf('.') + 1)..], $"This has {length:N0} characters; at most {MostOf(page, name):N0} can be kept.");
             context.ModelState.AddModelError("", "Something that was typed is too long; nothing was changed.");
         }
+        if (http.Items.ContainsKey(DayBinder.Unread)) context.ModelState.AddModelError("", "A day cannot be read; nothing was changed.");
         if (context.ModelState.ErrorCount == 0 || !context.ModelState.ContainsKey("")) return;
         http.Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         page.Show();

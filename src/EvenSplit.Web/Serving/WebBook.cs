@@ -185,6 +185,7 @@ internal static class WebBook
         services.Configure<MvcOptions>(mvc =>
         {
             mvc.ModelMetadataDetailsProviders.Add(new KeepEmptyText());
+            mvc.ModelBinderProviders.Insert(0, new DayBinders());
             // What a field needs is for its use case to say, in words that help.
             mvc.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
         });

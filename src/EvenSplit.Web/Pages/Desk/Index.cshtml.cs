@@ -1,11 +1,13 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Desk;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
+using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour, BookClock clock) : BookPage
+public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour, BookCache cache, BookClock clock) : BookPage
 {
     public DeskView View { get; private set; } = null!;
 
@@ -30,6 +32,11 @@ public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour
         Ahead = ahead.Find(By, User.IsInRole(Roles.Lead) || User.IsInRole(Roles.Approver));
         FirstSteps = User.IsInRole(Roles.Lead) && !Request.Cookies.ContainsKey(FirstHourOver) ? firstHour.Find() : null;
     }
+
+    /// <summary>Which day somebody has written, for the field they are in; 422 with what to write where it is none.</summary>
+    public IActionResult OnGetDay(string written) => DayBinder.Reader(cache, clock).Read(written) is { } day
+        ? Content(CsvDownload.Date(day), "text/plain")
+        : new ContentResult { Content = WrittenDay.HowTo, ContentType = "text/plain", StatusCode = StatusCodes.Status422UnprocessableEntity };
 
     /// <summary>Each on their own browser; nothing of the book changes.</summary>
     public IActionResult OnPostFirstHourOver()
