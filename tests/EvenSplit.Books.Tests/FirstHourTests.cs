@@ -15,8 +15,10 @@ public sealed class FirstHourTests : IDisposable
 
     public void Dispose() => _book.Dispose();
 
-    private (IReadOnlyList<FieldFault> Faults, int Taken) Make(NewProduct[] products, params NewCode[] codes) =>
-        _book.Get<UnknownThings, (IReadOnlyList<FieldFault>, int)>(u => u.Make(products, codes, Lead));
+    private (IReadOnlyList<FieldFault> Faults, int Taken) Make(NewProduct[] products, params NewCode[] codes) => Make(products, [], codes);
+
+    private (IReadOnlyList<FieldFault> Faults, int Taken) Make(NewProduct[] products, NewTaker[] takers, NewCode[] codes) =>
+        _book.Get<UnknownThings, (IReadOnlyList<FieldFault>, int)>(u => u.Make(products, takers, codes, Lead));
 
     [Fact]
     public void Products_and_codes_that_a_file_names_first_are_made_together_and_its_rows_go_in()
@@ -41,6 +43,25 @@ public sealed class FirstHourTests : IDisposable
         Assert.True(Step(FirstStepKind.Unknown).IsDone);
         Assert.Equal(0, _book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
     }
+
+    [Fact]
+    public void Channels_and_processors_get_their_fees_where_a_figure_stands()
+    {
+        _book.Import(ImportKind.Orders, "order_id,channel,placed_at,paid_at,currency,processor,line_id,product,quantity,unit_price", ["A,fair-stall,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,quick-pay,1,guide,1,100.00", "B,own-shop,2026-10-05T12:00:00Z,2026-10-05T12:00:00Z,EUR,,1,guide,1,100.00"]);
+        Assert.Equal([new UnknownTaker("fair-stall", true, 1), new UnknownTaker("own-shop", true, 1), new UnknownTaker("quick-pay", false, 1)], Takers());
+        Assert.Contains("3 channels and processors have no fees yet", Step(FirstStepKind.Unknown).Missing, StringComparison.Ordinal);
+        NewTaker stall = new() { Id = "fair-stall", IsChannel = true, Name = "The stall at the fair", Percent = "10" }, pay = new() { Id = "quick-pay", Percent = "2", Fixed = "much" };
+        Assert.Equal("Takers[1].Fixed", Assert.Single(Make([], [stall, pay], []).Faults).Field);
+        Assert.Equal(3, Takers().Count);
+        pay.Fixed = "0.30";
+        Assert.Empty(Make([], [stall, pay, new() { Id = "own-shop", IsChannel = true }], []).Faults);
+        _book.Recalculate();
+        Assert.Equal([new UnknownTaker("own-shop", true, 1)], Takers());
+        Assert.Equal((1000, 230), _book.Get<BookDbContext, (long, long)>(db => (db.Orders.Single(o => o.OrderId == "A").ChannelFee, db.Orders.Single(o => o.OrderId == "A").ProcessingFee)));
+        Assert.Equal("The stall at the fair", _book.Get<BookDbContext, string>(db => db.Channels.Single(c => c.Id == "fair-stall").Name));
+    }
+
+    private IReadOnlyList<UnknownTaker> Takers() => _book.Get<UnknownThings, IReadOnlyList<UnknownTaker>>(u => u.Takers());
 
     [Fact]
     public void The_steps_say_what_is_missing_and_end_with_the_first_run()

@@ -111,10 +111,16 @@ test('from an empty folder to a paid statement with a shop’s own files', async
 
   // What the orders named is made in one table; the rows go in by themselves.
   await step(page, 'Make what the file named');
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('3 products and 0 codes');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Not known yet: 3 products');
   await expect(page.getByLabel('Name of LAT-GR')).toHaveValue('Laterne, groß');
   await page.getByRole('button', { name: 'Make what is chosen' }).click();
   await expect(page.getByRole('status').first()).toContainText('90 orders and refunds that waited are in the book now');
+  // With the orders in the book, their channel and processor stand there too; the channel is the shop's own and takes nothing.
+  await expect(page.getByLabel(/^Percent that processor Karte/)).toBeVisible();
+  await page.getByLabel(/^Percent that channel/).fill('0');
+  await page.getByRole('button', { name: 'Make what is chosen' }).click();
+  await expect(page.getByLabel(/^Percent that channel/)).toHaveCount(0);
+  await noViolations(page);
 
   await step(page, 'Write an agreement and put them on it');
   await page.getByRole('link', { name: 'Write an agreement' }).first().click();

@@ -16,6 +16,27 @@ public sealed record UnknownProduct(string Id, long Orders, string Name, string 
 /// <summary>A coupon code on orders of the book that nobody has.</summary>
 public sealed record UnknownCode(string Code, long Orders);
 
+/// <summary>A channel or a processor that orders name and of which nobody has said what it takes.</summary>
+public sealed record UnknownTaker(string Id, bool IsChannel, long Orders);
+
+/// <summary>What a channel or a processor takes, as typed; made where a figure stands in it.</summary>
+public sealed class NewTaker
+{
+    public string Id { get; set; } = "";
+
+    public bool IsChannel { get; set; }
+
+    /// <summary>Of a channel; its id where it is left out.</summary>
+    [StringLength(200)]
+    public string Name { get; set; } = "";
+
+    /// <summary>Of goods for a channel, of what was charged for a processor.</summary>
+    public string Percent { get; set; } = "";
+
+    /// <summary>Major units of the book's currency.</summary>
+    public string Fixed { get; set; } = "";
+}
+
 /// <summary>A product as it is to be made.</summary>
 public sealed class NewProduct
 {
@@ -43,10 +64,10 @@ public sealed class NewCode
 }
 
 /// <summary>
-/// What an orders file named before anybody told the book of it: products its rows wait for, codes that belong to nobody. They are made together, and the rows that
-/// waited go in.
+/// What an orders file named before anybody told the book of it: products its rows wait for, channels and processors whose fees are not known, codes that belong to nobody. They are made together, and the
+/// rows that waited go in.
 /// </summary>
-public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock clock, ProductDesk products, PayeeDesk payees, PayeeCodes codes, QuarantineDesk quarantine, RulesChange rulesChange) : IUseCase
+public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock clock, ProductDesk products, PayeeDesk payees, PayeeCodes codes, RateDesk rates, QuarantineDesk quarantine, RulesChange rulesChange) : IUseCase
 {
     public const string NewPayee = "(new)";
 
@@ -70,6 +91,18 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
         ];
     }
 
+    /// <summary>Channels, then processors; the most frequent first.</summary>
+    public IReadOnlyList<UnknownTaker> Takers()
+    {
+        var known = cache.Get(db).Rules.Channels.Select(c => c.Id.Value).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. db.SalesSums.GroupBy(s => s.Channel).Select(g => new { g.Key, Orders = g.Sum(s => s.Orders) }).AsEnumerable().Where(c => !known.Contains(c.Key)).OrderByDescending(c => c.Orders).ThenBy(c => c.Key, StringComparer.Ordinal)
+                .Take(Most).Select(c => new UnknownTaker(c.Key, true, c.Orders)),
+            .. rates.WithoutSchedule().Select(p => new UnknownTaker(p.Id, false, p.Orders)),
+        ];
+    }
+
     /// <summary>The most frequent first.</summary>
     public IReadOnlyList<UnknownCode> Codes()
     {
@@ -84,7 +117,7 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
 
     /// <summary>Makes what is chosen, all or nothing of it, and sends what waited for it in again.</summary>
     /// <returns>The fields at fault, or how many orders went in.</returns>
-    public (IReadOnlyList<FieldFault> Faults, int Taken) Make(IReadOnlyList<NewProduct> newProducts, IReadOnlyList<NewCode> newCodes, string by)
+    public (IReadOnlyList<FieldFault> Faults, int Taken) Make(IReadOnlyList<NewProduct> newProducts, IReadOnlyList<NewTaker> newTakers, IReadOnlyList<NewCode> newCodes, string by)
     {
         var faults = new List<FieldFault>();
         using (var change = rulesChange.Begin())
@@ -94,11 +127,19 @@ public sealed class UnknownThings(BookDbContext db, BookCache cache, BookClock c
                 if (!newProducts[i].Make) continue;
                 faults.AddRange(products.Save(null, new ProductDraft { Id = newProducts[i].Id, Name = newProducts[i].Name, Price = newProducts[i].Price }, by).Select(f => f with { Field = $"Products[{i}].{f.Field}" }));
             }
+            for (var i = 0; i < newTakers.Count; i++) faults.AddRange(Told(newTakers[i], by).Select(f => f with { Field = $"Takers[{i}].{f.Field}" }));
             for (var i = 0; i < newCodes.Count; i++) Give(newCodes[i], i, faults, by);
             if (faults.Count > 0) return (faults, 0);
             change.Commit();
         }
         return ([], newProducts.Any(p => p.Make) ? quarantine.SendAllAgain("", by).Taken : 0);
+    }
+
+    private IReadOnlyList<FieldFault> Told(NewTaker taker, string by)
+    {
+        if (taker.Percent.Trim().Length == 0 && taker.Fixed.Trim().Length == 0) return [];
+        var draft = new ScheduleDraft { Id = taker.Id, Name = taker.Name, Percent = taker.Percent, Fixed = taker.Fixed };
+        return taker.IsChannel ? rates.SaveChannel(draft, by) : rates.SaveProcessor(draft, by);
     }
 
     private void Give(NewCode given, int at, List<FieldFault> faults, string by)
