@@ -96,6 +96,41 @@ public sealed class ScreensTests : IDisposable
         Assert.Equal(6, Sales(OrderKindFilter.Refunded).Rows.Count);
     }
 
+    /// <summary>By every column, both ways, over more than a page; no amount is compared with one of another currency.</summary>
+    [Fact]
+    public void A_list_is_sorted_by_any_column_and_its_pages_follow_one_another()
+    {
+        _book.ImportOrders([.. Enumerable.Range(1, 130).Select(i => Row($"O{i:D3}", $"2026-10-{1 + i % 28:D2}", i % 3 == 0 ? "ANNA" : "", price: $"{10 + (i * 37 % 90)}.00")), .. Enumerable.Range(1, 5).Select(i => Row($"Y{i}", price: $"{5000 * i}").Replace(",EUR,", ",JPY,", StringComparison.Ordinal))]);
+        foreach (var by in Enum.GetValues<SalesColumn>())
+        {
+            foreach (var isDescending in new[] { false, true })
+            {
+                SalesPage Page(int skip) => _book.Get<SalesList, SalesPage>(s => s.Find(new SalesFilter(October, OrderKindFilter.Any, "", "", "", null) { Sorting = new SalesSorting(by, isDescending, skip) }));
+                SalesRow[] rows = [.. Page(0).Rows, .. Page(SalesList.PageSize).Rows];
+                Assert.Equal(135, rows.Select(r => r.OrderId).Distinct().Count());
+                Assert.Equal(isDescending, by == SalesColumn.Order ? rows[0].OrderId == "Y5" : isDescending);
+                if (by < SalesColumn.Charged) continue;
+                Assert.All(rows.TakeLast(5), r => Assert.Equal("JPY", r.Currency.Code));
+                foreach (var currency in rows.GroupBy(r => r.Currency))
+                {
+                    var figures = currency.Select(r => Figure(r, by)).ToArray();
+                    Assert.Equal(isDescending ? figures.OrderDescending() : figures.Order(), figures);
+                }
+            }
+        }
+
+        static long Figure(SalesRow row, SalesColumn column) => column switch
+        {
+            SalesColumn.Charged => row.Charged,
+            SalesColumn.Tax => row.Tax,
+            SalesColumn.Fees => row.Fees,
+            SalesColumn.Affiliates => row.Affiliates,
+            SalesColumn.Collaborators => row.Collaborators,
+            SalesColumn.Vendors => row.Vendors,
+            _ => row.House,
+        };
+    }
+
     [Fact]
     public void The_whole_months_totals_are_the_sums_of_its_rows()
     {

@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -10,7 +11,17 @@ public enum OrderKindFilter { Any, Paid, Unpaid, Exceptions, Refunded, Test, Con
 /// <summary>Which orders of a month to show.</summary>
 /// <param name="BroughtBy">A payee's id, "nobody", or empty for anyone.</param>
 /// <param name="After">Where the page before ended: placedAt in UTC ticks and the order's key.</param>
-public sealed record SalesFilter(Period Period, OrderKindFilter Kind, string Channel, string BroughtBy, string Find, (long PlacedAt, long Id)? After);
+public sealed record SalesFilter(Period Period, OrderKindFilter Kind, string Channel, string BroughtBy, string Find, (long PlacedAt, long Id)? After)
+{
+    /// <summary>Another order than that of placing; null for that one.</summary>
+    public SalesSorting? Sorting { get; init; }
+}
+
+/// <summary>What the list can be sorted by beside the time of placing.</summary>
+public enum SalesColumn { Order, Channel, BroughtBy, Charged, Tax, Fees, Affiliates, Collaborators, Vendors, House }
+
+/// <param name="Skip">How many rows come before the page.</param>
+public sealed record SalesSorting(SalesColumn By, bool IsDescending, int Skip);
 
 public sealed record SalesRow(
     string OrderId, DateTimeOffset PlacedAt, DateTimeOffset? PaidAt, string Channel, string? BroughtBy, OrderStatus Status, Currency Currency,
@@ -20,24 +31,26 @@ public sealed record SalesTotals(Currency Currency, long Orders, long Charged, l
 
 /// <summary>One page of the orders of a month, with the totals of all that match.</summary>
 /// <param name="AreTooMany">Whether so many match a text that they are not added up.</param>
-public sealed record SalesPage(IReadOnlyList<SalesRow> Rows, IReadOnlyList<SalesTotals> Totals, (long PlacedAt, long Id)? Next, IReadOnlyList<string> Channels, bool AreTooMany);
+public sealed record SalesPage(IReadOnlyList<SalesRow> Rows, IReadOnlyList<SalesTotals> Totals, (long PlacedAt, long Id)? Next, IReadOnlyList<string> Channels, bool AreTooMany)
+{
+    /// <summary>Whether they are few enough to be sorted by any column.</summary>
+    public bool CanSort { get; init; }
+}
 
 /// <summary>Lists the orders of a month, the earliest first, a page at a time.</summary>
 public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
 {
     public const int PageSize = 100;
 
+    /// <summary>More than so many are not sorted while somebody waits.</summary>
+    public const int MostSorted = 20_000;
+
     public SalesPage Find(SalesFilter filter)
     {
         var book = cache.Get(db);
         var (matching, areTooMany) = Matching(filter);
-        var page = matching;
-        if (filter.After is { } after)
-        {
-            var at = new DateTimeOffset(after.PlacedAt, TimeSpan.Zero);
-            page = page.Where(o => o.PlacedAt > at || (o.PlacedAt == at && o.Id > after.Id));
-        }
-        var rows = page.OrderBy(o => o.PlacedAt).ThenBy(o => o.Id).Take(PageSize + 1).ToArray();
+        var canSort = !areTooMany && matching.Select(o => o.Id).Take(MostSorted + 1).Count() <= MostSorted;
+        var rows = (canSort && filter.Sorting is { } sorting ? Sorted(matching, sorting, book.Currency.Code) : Placed(matching, filter.After)).Take(PageSize + 1).ToArray();
         var last = rows.Length > PageSize ? rows[PageSize - 1] : null;
         return new SalesPage(
             rows.Take(PageSize).Select(o => new SalesRow(
@@ -45,7 +58,38 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
                 Currency.Of(o.Currency), o.Charged, o.Tax, o.ProcessingFee + o.ChannelFee - o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.Exceptions)).ToArray(),
             areTooMany ? [] : Totals(filter, matching),
             last is null ? null : (last.PlacedAt.UtcTicks, last.Id),
-            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany);
+            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany) { CanSort = canSort };
+    }
+
+    private static IQueryable<OrderRecord> Placed(IQueryable<OrderRecord> matching, (long PlacedAt, long Id)? after)
+    {
+        if (after is not var (placed, id)) return matching.OrderBy(o => o.PlacedAt).ThenBy(o => o.Id);
+        var at = new DateTimeOffset(placed, TimeSpan.Zero);
+        return matching.Where(o => o.PlacedAt > at || (o.PlacedAt == at && o.Id > id)).OrderBy(o => o.PlacedAt).ThenBy(o => o.Id);
+    }
+
+    /// <summary>Amounts by currency, the book's own first: no figure is compared with one of another currency.</summary>
+    private static IQueryable<OrderRecord> Sorted(IQueryable<OrderRecord> matching, SalesSorting sorting, string main)
+    {
+        var byCurrency = matching.OrderBy(o => o.Currency == main ? 0 : 1).ThenBy(o => o.Currency);
+        var sorted = sorting.By switch
+        {
+            SalesColumn.Order => By(matching, o => o.OrderId),
+            SalesColumn.Channel => By(matching, o => o.Channel),
+            SalesColumn.BroughtBy => By(matching, o => o.AttributedTo),
+            SalesColumn.Charged => Then(o => o.Charged),
+            SalesColumn.Tax => Then(o => o.Tax),
+            SalesColumn.Fees => Then(o => o.ProcessingFee + o.ChannelFee - o.Rebate),
+            SalesColumn.Affiliates => Then(o => o.Affiliates),
+            SalesColumn.Collaborators => Then(o => o.Collaborators),
+            SalesColumn.Vendors => Then(o => o.Vendors),
+            _ => Then(o => o.House),
+        };
+        return sorted.ThenBy(o => o.PlacedAt).ThenBy(o => o.Id).Skip(sorting.Skip);
+
+        IOrderedQueryable<OrderRecord> By(IQueryable<OrderRecord> orders, Expression<Func<OrderRecord, string?>> column) => sorting.IsDescending ? orders.OrderByDescending(column) : orders.OrderBy(column);
+
+        IOrderedQueryable<OrderRecord> Then(Expression<Func<OrderRecord, long>> column) => sorting.IsDescending ? byCurrency.ThenByDescending(column) : byCurrency.ThenBy(column);
     }
 
     private (IQueryable<OrderRecord> Orders, bool AreTooMany) Matching(SalesFilter filter)

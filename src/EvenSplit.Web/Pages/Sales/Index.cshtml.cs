@@ -31,6 +31,17 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine) :
     [BindProperty(SupportsGet = true)]
     public string? After { get; set; }
 
+    /// <summary>What it is sorted by; null for the time of placing.</summary>
+    [BindProperty(SupportsGet = true)]
+    public SalesColumn? Sort { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public bool Down { get; set; }
+
+    /// <summary>Of a sorted list, how many rows come before.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int Skip { get; set; }
+
     public SalesPage List { get; private set; } = null!;
 
     public int Waiting { get; private set; }
@@ -49,7 +60,7 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine) :
 
     public void OnGet()
     {
-        List = sales.Find(new SalesFilter(Period, Kind, Channel, BroughtBy, Find, ReadAfter()));
+        List = sales.Find(new SalesFilter(Period, Kind, Channel, BroughtBy, Find, ReadAfter()) { Sorting = Sort is { } by ? new SalesSorting(by, Down, Math.Max(0, Skip)) : null });
         Waiting = quarantine.Count();
     }
 
@@ -58,12 +69,40 @@ public sealed class SalesPageModel(SalesList sales, QuarantineDesk quarantine) :
     /// <summary>In the book's zone: 3 Oct 14:05.</summary>
     public string Local(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Book.Time.Zone).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
 
-    public string Address((long PlacedAt, long Id)? after) => QueryHelpers.AddQueryString($"/{Period}/sales", new Dictionary<string, string?>
+    /// <summary>The list sorted by a column: the other way round where it is already, figures the largest first; by placing again where it was both ways.</summary>
+    public string SortedBy(SalesColumn column)
+    {
+        var largestFirst = column >= SalesColumn.Charged;
+        return Sort != column ? Address(null, column, largestFirst) : Down == largestFirst ? Address(null, column, !largestFirst) : Address(null, null, false);
+    }
+
+    public string? SortOf(SalesColumn column) => Sort != column ? null : Down ? "descending" : "ascending";
+
+    /// <summary>By the time of placing again.</summary>
+    public string Placed => Address(null, null, false);
+
+    /// <summary>The columns of money.</summary>
+    public static IReadOnlyList<(SalesColumn Column, string Words)> Figures { get; } =
+    [
+        (SalesColumn.Charged, "Charged"), (SalesColumn.Tax, "Tax"), (SalesColumn.Fees, "Net fees"), (SalesColumn.Affiliates, "Affiliates"), (SalesColumn.Collaborators, "Collaborators"), (SalesColumn.Vendors, "Vendors"), (SalesColumn.House, "House"),
+    ];
+
+    /// <summary>The page after this one.</summary>
+    public string? Later => List.Next is null ? null : Sort is null || !List.CanSort ? Address(List.Next, null, false) : Address(null, Sort, Down, Math.Max(0, Skip) + SalesList.PageSize);
+
+    public bool IsFirst => After is null && Skip <= 0;
+
+    public string First => Address(null, Sort, Down);
+
+    private string Address((long PlacedAt, long Id)? after, SalesColumn? sort, bool down, int skip = 0) => QueryHelpers.AddQueryString($"/{Period}/sales", new Dictionary<string, string?>
     {
         ["kind"] = Kind == OrderKindFilter.Any ? null : Kind.ToString().ToLowerInvariant(),
         ["channel"] = Channel,
         ["by"] = BroughtBy,
         ["find"] = Find,
+        ["sort"] = sort?.ToString().ToLowerInvariant(),
+        ["down"] = down ? "true" : null,
+        ["skip"] = skip > 0 ? skip.ToString(CultureInfo.InvariantCulture) : null,
         ["after"] = after is { } a ? string.Create(CultureInfo.InvariantCulture, $"{a.PlacedAt}-{a.Id}") : null,
     }.Where(v => !string.IsNullOrEmpty(v.Value)));
 
