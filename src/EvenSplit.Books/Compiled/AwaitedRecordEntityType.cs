@@ -102,7 +102,7 @@ namespace EvenSplit.Books.Compiled
                 new[] { bench, gross, on });
 
             var index1 = runtimeEntityType.AddIndex(
-                new[] { bench, source, on });
+                new[] { bench, source, on, currency, gross, fee });
 
             return runtimeEntityType;
         }

@@ -21,8 +21,8 @@ namespace EvenSplit.Books.Compiled
                 typeof(OutsideLineRecord),
                 baseEntityType,
                 propertyCount: 23,
-                unnamedIndexCount: 4,
-                namedIndexCount: 1,
+                unnamedIndexCount: 5,
+                namedIndexCount: 2,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -200,8 +200,16 @@ namespace EvenSplit.Books.Compiled
                 new[] { bench, source, lineId },
                 unique: true);
 
-            var iX_OutsideLines_Open = runtimeEntityType.AddIndex(
+            var index3 = runtimeEntityType.AddIndex(
+                new[] { bench, source, currency, kind, gross, fee });
+
+            var iX_OutsideLines_Differing = runtimeEntityType.AddIndex(
                 new[] { bench, on },
+                name: "IX_OutsideLines_Differing");
+            iX_OutsideLines_Differing.AddAnnotation("Relational:Filter", "State <> 0");
+
+            var iX_OutsideLines_Open = runtimeEntityType.AddIndex(
+                new[] { bench, on, findings, currency, gross, fee, grossOurs, feeOurs },
                 name: "IX_OutsideLines_Open");
             iX_OutsideLines_Open.AddAnnotation("Relational:Filter", "State = 1");
 

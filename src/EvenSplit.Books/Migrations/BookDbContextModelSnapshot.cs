@@ -454,7 +454,7 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Bench", "Gross", "On");
 
-                    b.HasIndex("Bench", "Source", "On");
+                    b.HasIndex("Bench", "Source", "On", "Currency", "Gross", "Fee");
 
                     b.ToTable("Awaited");
                 });
@@ -721,6 +721,9 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("OrderId");
 
                     b.HasIndex("Period", "On");
+
+                    b.HasIndex(new[] { "Processor", "Currency", "Goods", "Shipping", "Tax", "ProcessingFee" }, "IX_Bookings_Cleared")
+                        .HasFilter("Processor <> ''");
 
                     b.ToTable("Bookings");
                 });
@@ -2323,7 +2326,12 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("Bench", "Source", "LineId")
                         .IsUnique();
 
-                    b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_Open")
+                    b.HasIndex("Bench", "Source", "Currency", "Kind", "Gross", "Fee");
+
+                    b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_Differing")
+                        .HasFilter("State <> 0");
+
+                    b.HasIndex(new[] { "Bench", "On", "Findings", "Currency", "Gross", "Fee", "GrossOurs", "FeeOurs" }, "IX_OutsideLines_Open")
                         .HasFilter("State = 1");
 
                     b.ToTable("OutsideLines");

@@ -216,6 +216,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             booking.Ignore(b => b.Charged);
             booking.HasIndex(b => b.OrderId);
             booking.HasIndex(b => new { b.Period, b.On });
+            booking.HasIndex(b => new { b.Processor, b.Currency, b.Goods, b.Shipping, b.Tax, b.ProcessingFee }, "IX_Bookings_Cleared").HasFilter("Processor <> ''");
             booking.HasIndex(b => b.ForPeriod).HasFilter("ForPeriod IS NOT NULL");
         });
         model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
@@ -284,7 +285,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             line.HasIndex(l => new { l.Bench, l.Source, l.LineId }).IsUnique();
             line.HasIndex(l => l.Order).HasFilter("\"Order\" IS NOT NULL");
             line.HasIndex(l => new { l.Bench, l.On, l.State });
-            line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Open").HasFilter("State = 1");
+            line.HasIndex(l => new { l.Bench, l.On, l.Findings, l.Currency, l.Gross, l.Fee, l.GrossOurs, l.FeeOurs }, "IX_OutsideLines_Open").HasFilter("State = 1");
+            line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Differing").HasFilter("State <> 0");
+            line.HasIndex(l => new { l.Bench, l.Source, l.Currency, l.Kind, l.Gross, l.Fee });
             line.HasIndex(l => l.ImportId);
         });
         model.Entity<OutsideFileRecord>().HasKey(f => f.ImportId);
@@ -294,7 +297,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         {
             awaited.HasKey(a => new { a.Bench, a.Ours });
             awaited.HasIndex(a => a.Order);
-            awaited.HasIndex(a => new { a.Bench, a.Source, a.On });
+            awaited.HasIndex(a => new { a.Bench, a.Source, a.On, a.Currency, a.Gross, a.Fee });
             awaited.HasIndex(a => new { a.Bench, a.Gross, a.On });
         });
         model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);

@@ -34,7 +34,7 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
             // What of a settlement is not paid out stays in clearing.
             Add(shown, processor, s.Currency, s.Theirs - s.OutOfIt);
         }
-        foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0)).ToArray())
+        foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0)).ToArray())
         {
             foreach (var (currency, amount) in _outside.StandingOf(line)) Add(shown, _outside.ProcessorOf(line), currency.Code, amount);
         }

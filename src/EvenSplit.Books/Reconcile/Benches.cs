@@ -49,28 +49,33 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     /// <param name="finding">Only rows with this finding; none for any.</param>
     public BenchView Find(Bench bench, Period period, BenchShows shows, Finding finding, int page)
     {
-        var (first, last) = (period.FirstDay, period.LastDay);
+        var (first, last, today) = (period.FirstDay, period.LastDay, clock.Today);
         var ofMonth = db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
         var counts = ofMonth.GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
-        var late = IsUsed(bench) ? new LateAwaited(db).On(bench, clock.Today, first, last).ToArray() : [];
-        var open = ofMonth.Where(l => l.State == MatchState.Open).OrderBy(l => l.On).ThenBy(l => l.Id).AsEnumerable().Select(Item)
-            .Concat(late.Where(a => a.Settling is null).Select(a => Item(a.Ours, a.Finding, MatchState.Open))).ToArray();
-        var groups = open.SelectMany(i => i.Findings.Each().Select(f => (Finding: f, Item: i))).GroupBy(f => f.Finding).OrderByDescending(g => g.Count())
-            .Select(g => new FindingGroup(g.Key, g.Count(), Sums(g.Select(f => f.Item)))).ToArray();
+        var awaited = new LateAwaited(db);
+        LateRows[] late = IsUsed(bench) ? [.. awaited.Late(bench, today, first, last)] : [];
+        var settlings = awaited.Settlings(bench, today);
+        var settledLate = SettledOf(late, [.. settlings.Select(s => s.Key)]);
+        var open = new OpenRows(ofMonth, late, [.. settledLate.Select(s => s.Ours.Ours)]);
+        var (settled, agreed) = (counts.GetValueOrDefault(MatchState.Settled), counts.GetValueOrDefault(MatchState.Matched));
+        var list = new PageOfMany(page * MostShown, MostShown + 1);
         var rows = shows switch
         {
-            BenchShows.Open => open.OrderBy(i => Array.FindIndex(groups, g => i.Findings.HasFlag(g.Finding))).ThenBy(i => i.On).AsEnumerable(),
-            BenchShows.Settled => Ordered(ofMonth.Where(l => l.State == MatchState.Settled), page).Select(Item).Concat(late.Where(a => a.Settling is not null).Select(a => Item(a.Ours, a.Finding, MatchState.Settled))),
-            BenchShows.Agreed => Ordered(ofMonth.Where(l => l.State == MatchState.Matched), page).Select(Item),
-            _ => Ordered(ofMonth, page).Select(Item).Concat(late.Select(a => Item(a.Ours, a.Finding, a.Settling is null ? MatchState.Open : MatchState.Settled))),
+            BenchShows.Open => [.. open.Page(finding, page * MostShown, MostShown + 1).Select(Item)],
+            BenchShows.Settled => [.. Ordered(ofMonth.Where(l => l.State == MatchState.Settled), list.Next(settled)), .. Settled(settledLate, list)],
+            BenchShows.Agreed => Ordered(ofMonth.Where(l => l.State == MatchState.Matched), list.Next(agreed)),
+            // What they say first, as it came; then what is late of ours.
+            _ => (IReadOnlyList<BenchItem>)[.. Ordered(ofMonth, list.Next(counts.Values.Sum())), .. Settled(settledLate, list), .. LateOf(open, list)],
         };
-        if (finding != Finding.None) rows = rows.Where(i => (i.Findings & finding) != 0);
-        var all = rows.Skip(shows == BenchShows.Open ? page * MostShown : 0).Take(MostShown + 1).ToArray();
-        var settledLate = late.Count(a => a.Settling is not null);
+        if (finding != Finding.None && shows != BenchShows.Open) rows = [.. rows.Where(i => (i.Findings & finding) != 0)];
         return new BenchView(
-            bench, period, counts.Values.Sum() + late.Length, open.Length, counts.GetValueOrDefault(MatchState.Settled) + settledLate, Sums(open), groups, [.. all.Take(MostShown).Select(Suggest)], MostShown, all.Length > MostShown,
+            bench, period, settled + agreed + settledLate.Count + open.Count, open.Count, settled + settledLate.Count, open.Between, open.Groups, [.. rows.Take(MostShown).Select(Suggest)], MostShown, rows.Count > MostShown,
             bench == Bench.Processors ? db.OrdersToMatch.OrderBy(o => o.Order).Take(MostShown * 50).Count() : 0);
     }
+
+    /// <summary>Of what is late, what somebody has settled: few, so that they are read by what they are.</summary>
+    private static IReadOnlyList<(AwaitedRecord Ours, Finding Finding)> SettledOf(IReadOnlyList<LateRows> late, string[] settled) =>
+        settled.Length == 0 ? [] : [.. late.SelectMany(l => l.Rows.AsNoTracking().Where(a => settled.Contains(a.Ours)).OrderBy(a => a.On).AsEnumerable().Select(a => (a, l.Finding)))];
 
     /// <summary>How many rows of a month are open on all benches.</summary>
     public int Open(Period period) => Enum.GetValues<Bench>().Sum(b => Open(b, period));
@@ -130,7 +135,21 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
         return [.. db.Processors.AsNoTracking().Select(p => p.Id).OrderBy(p => p).AsEnumerable().Select(p => kept.GetValueOrDefault(p) ?? new ProcessorBenchRecord { Processor = p, SettleWithinDays = LateAwaited.SettleWithin })];
     }
 
-    private static IEnumerable<OutsideLineRecord> Ordered(IQueryable<OutsideLineRecord> lines, int page) => lines.OrderBy(l => l.On).ThenBy(l => l.Id).Skip(page * MostShown).Take(MostShown + 1).AsEnumerable();
+    private IEnumerable<BenchItem> LateOf(OpenRows open, PageOfMany list)
+    {
+        var (from, rows) = list.Next(open.LateCount);
+        return open.LatePage(from, rows).Select(Item);
+    }
+
+    private static IEnumerable<BenchItem> Settled(IReadOnlyList<(AwaitedRecord Ours, Finding Finding)> late, PageOfMany list)
+    {
+        var (from, rows) = list.Next(late.Count);
+        return late.Skip(from).Take(rows).Select(l => Item(l.Ours, l.Finding, MatchState.Settled));
+    }
+
+    private BenchItem Item(OpenRow row) => row.Line is { } line ? Item(line) : Item(row.Ours!, row.Findings, MatchState.Open);
+
+    private IReadOnlyList<BenchItem> Ordered(IQueryable<OutsideLineRecord> lines, (int From, int Rows) part) => [.. lines.OrderBy(l => l.On).ThenBy(l => l.Id).Skip(part.From).Take(part.Rows).AsEnumerable().Select(Item)];
 
     private SettlingRecord[] History(System.Linq.Expressions.Expression<Func<SettlingRecord, bool>> of) => [.. db.Settlings.AsNoTracking().Where(of).OrderByDescending(s => s.Id)];
 
@@ -150,9 +169,6 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
 
     private static BenchItem Item(AwaitedRecord a, Finding finding, MatchState state) => new(
         new BenchRow(null, a.Ours), a.On, "", a.Source, "", "", null, 0, a.Ours, a.Gross, a.Fee, Currency.Of(a.Currency), finding, state);
-
-    private static IReadOnlyList<Money> Sums(IEnumerable<BenchItem> items) =>
-        [.. items.GroupBy(i => i.Currency).OrderBy(g => g.Key.Code, StringComparer.Ordinal).Select(g => new Money(g.Sum(i => i.Difference ?? 0), g.Key)).Where(m => m.Minor != 0)];
 
     private static string Reason(OutsideLineRecord line) => line.Findings == Finding.None ? "Both sides agree." : $"{char.ToUpperInvariant(line.Findings.InWords()[0])}{line.Findings.InWords()[1..]}.";
 }

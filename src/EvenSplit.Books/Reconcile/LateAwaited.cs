@@ -4,6 +4,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
 
+/// <summary>What is late of one source, for one reason; rows that somebody has settled are among them.</summary>
+internal sealed record LateRows(Finding Finding, IQueryable<AwaitedRecord> Rows);
+
 /// <summary>What should have been shown by a day and was not (reconcile contract: section 2, rule 5; section 3, rule 6; section 4).</summary>
 internal sealed class LateAwaited(BookDbContext db)
 {
@@ -14,16 +17,21 @@ internal sealed class LateAwaited(BookDbContext db)
     /// <param name="first">Only those due from this day on; likewise the last.</param>
     public IEnumerable<(AwaitedRecord Ours, Finding Finding, SettlingRecord? Settling)> On(Bench bench, DateOnly asOf, DateOnly? first = null, DateOnly? last = null)
     {
-        var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == bench && s.LineId == null && s.UndoneBy == null).AsEnumerable().Where(s => s.Until is not { } until || until >= asOf).ToLookup(s => s.Ours!);
-        return Queries(bench, asOf, first, last).SelectMany(q => q.Rows.AsNoTracking().AsEnumerable().Select(a => (a, q.Finding(a), settlings[a.Ours].FirstOrDefault())));
+        var settlings = Settlings(bench, asOf);
+        return Late(bench, asOf, first, last).SelectMany(late => late.Rows.AsNoTracking().AsEnumerable().Select(a => (a, late.Finding, settlings[a.Ours].FirstOrDefault())));
     }
+
+    /// <summary>How somebody has settled that something is late, by what is late.</summary>
+    public ILookup<string, SettlingRecord> Settlings(Bench bench, DateOnly asOf) =>
+        db.Settlings.AsNoTracking().Where(s => s.Bench == bench && s.LineId == null && s.UndoneBy == null).AsEnumerable().Where(s => s.Until is not { } until || until >= asOf).ToLookup(s => s.Ours!);
 
     /// <summary>How many of them are open.</summary>
     public int Open(Bench bench, DateOnly asOf, DateOnly first, DateOnly last) =>
-        Queries(bench, asOf, first, last).Sum(q => q.Rows.Count())
+        Late(bench, asOf, first, last).Sum(q => q.Rows.Count())
         - db.Settlings.Where(s => s.Bench == bench && s.LineId == null && s.UndoneBy == null && (s.Until == null || s.Until >= asOf) && db.Awaited.Any(a => a.Bench == bench && a.Ours == s.Ours && a.On >= first && a.On <= last)).Select(s => s.Ours).Distinct().Count();
 
-    private IEnumerable<(IQueryable<AwaitedRecord> Rows, Func<AwaitedRecord, Finding> Finding)> Queries(Bench bench, DateOnly asOf, DateOnly? first, DateOnly? last)
+    /// <summary>The rows of each source that are late, to be counted, summed or read.</summary>
+    public IEnumerable<LateRows> Late(Bench bench, DateOnly asOf, DateOnly? first, DateOnly? last)
     {
         foreach (var source in Sources(bench))
         {
@@ -32,11 +40,18 @@ internal sealed class LateAwaited(BookDbContext db)
             if (last is { } to) rows = rows.Where(a => a.On <= to);
             if (bench == Bench.Partners)
             {
-                yield return (rows, _ => Finding.OnlyOurs);
+                yield return new(Finding.OnlyOurs, rows);
                 continue;
             }
             DateOnly? before = bench == Bench.Processors ? asOf.AddDays(-(db.ProcessorBenches.Find(source)?.SettleWithinDays ?? SettleWithin)) : StatementsReach(source, asOf);
-            if (before is { } day) yield return (rows.Where(a => a.On < day), a => bench == Bench.Processors ? Finding.NotSettled : a.Kind == MovementKind.Payout ? Finding.PayoutMissing : Finding.NotOnStatement);
+            if (before is not { } day) continue;
+            rows = rows.Where(a => a.On < day);
+            if (bench == Bench.Processors) yield return new(Finding.NotSettled, rows);
+            else
+            {
+                yield return new(Finding.NotOnStatement, rows.Where(a => a.Kind != MovementKind.Payout));
+                yield return new(Finding.PayoutMissing, rows.Where(a => a.Kind == MovementKind.Payout));
+            }
         }
     }
 

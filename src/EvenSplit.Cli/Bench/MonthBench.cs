@@ -61,6 +61,11 @@ internal sealed class MonthBench(BookPlace place)
             var import = Do<ReadImport, ImportRecord>(r => r.Run(id));
             return import.Fault is null ? import.Added : throw new InvalidOperationException(import.Fault);
         });
+        // What the copied book had brought in before its sales were taken out of it.
+        foreach (var bench in Enum.GetValues<Benches>())
+        {
+            while (Do<Books.Reconcile.Benches, BenchRow[]>(b => [.. b.Find(bench, Month, BenchShows.Open, Finding.None, 0).Rows.Select(r => r.Row)]) is { Length: > 0 } open) Done<SettleFindings>(s => s.Accept(bench, open, "measured", "bench"));
+        }
         Timed("closing it", () => Done<MonthClosing>(c => c.Close(Month, "bench")));
         Timed("confirming that, orders", () => Done<MonthClosing>(c => c.Confirm(Month, "somebody else")));
     }
