@@ -70,12 +70,6 @@ export async function choose(page, locator, text) {
   await page.keyboard.type(text);
 }
 
-/** Types a date into a date field, in the order that the browser's language asks for. */
-export async function typeDate(page, locator, day, month, year) {
-  await reach(page, locator);
-  await page.keyboard.type(`${month}${day}${year}`);
-}
-
 /** Brings a file in through the form and waits until it has been read. */
 export async function bringIn(page, content, { kind = 'orders', name = `${kind}.csv`, keyboard = false } = {}) {
   await page.goto(`${october}/sales/import`);

@@ -1,6 +1,6 @@
 // The most careful hour of the month: terms written by keyboard, looked at, rehearsed, published, and found in the next order. After the month end in the same book.
 import { expect, test } from '@playwright/test';
-import { agree, bringIn, choose, noViolations, october, orderHeader, press, reach, signIn, told, type, typeDate } from './book.mjs';
+import { agree, bringIn, choose, noViolations, october, orderHeader, press, reach, signIn, told, type } from './book.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -18,7 +18,7 @@ const inCase = (term, number) => page.getByRole('group', { name: `Term ${term}`,
 test('bands are written by keyboard; the gap below them is drawn and told', async () => {
   await page.goto(`${october}/terms/new`);
   await type(page, page.getByLabel('Name', { exact: true }), 'Letter writers');
-  await typeDate(page, page.getByLabel('In force from'), '01', '11', '2026');
+  await type(page, page.getByLabel('In force from'), '1.11.2026');
   await type(page, inCase(1, 1).getByLabel('percent of the base'), '11');
   await press(page, inCase(1, 1).getByText('Only under conditions'));
   await type(page, inCase(1, 1).getByLabel('orders from, EUR'), '250');
@@ -165,7 +165,7 @@ for (const { name, write, reads } of kinds) {
   test(`${name}: written by keyboard, it reads as it was meant, before and after it is published`, async () => {
     await page.goto(`${october}/terms/new`);
     await type(page, page.getByLabel('Name', { exact: true }), name);
-    await typeDate(page, page.getByLabel('In force from'), '01', '12', '2026');
+    await type(page, page.getByLabel('In force from'), '1.12.2026');
     await write();
     for (const sentence of reads) await expect(says()).toContainText(sentence);
     await press(page, page.getByRole('button', { name: 'Publish' }));
@@ -199,6 +199,20 @@ test('a file with three faults changes nothing and names the three; a sound one 
   await told(page);
   await page.goto(`${october}/terms/products/guide-moss`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('26.00');
+});
+
+test('a table of products and rates is pasted into an agreement; a line that is none is told first', async () => {
+  await page.goto(`${october}/terms/new`);
+  await press(page, page.getByText('Paste a table of products and rates'));
+  await page.getByLabel('Table', { exact: true }).fill('Product\tRate\nguide-hedgerow\t12,5 %\nno-such-thing\t7');
+  await press(page, page.getByRole('button', { name: 'Take them in' }));
+  await expect(page.getByText('Line 3: no-such-thing is no product, variant or collection of the book. Nothing was taken in.')).toBeVisible();
+  await page.getByLabel('Table', { exact: true }).fill('Product\tRate\nguide-hedgerow\t12,5 %\nbox-bat\t7');
+  await press(page, page.getByRole('button', { name: 'Take them in' }));
+  await expect(inCase(1, 1).getByLabel('percent of the base')).toHaveValue('12.5');
+  await expect(inCase(2, 1).getByLabel('percent of the base')).toHaveValue('7');
+  await expect(page.getByRole('group', { name: 'Term 2', exact: true }).getByLabel('which')).toHaveValue('box-bat');
+  await noViolations(page);
 });
 
 test('the split sheet says when too much is given, before it happens', async () => {
@@ -236,8 +250,8 @@ test('a term of one payee’s own, with conditions, is written by keyboard; a wr
   const term = page.getByRole('group', { name: 'The term', exact: true });
   const inOwn = (number) => term.getByRole('group', { name: `Case ${number}`, exact: true });
   // From a day with sales: from today on it would depend on the hour whether there is anything to show.
-  await typeDate(page, page.getByLabel('In force from'), '01', '10', '2026');
-  await typeDate(page, page.getByLabel('Until'), '01', '01', '2026');
+  await type(page, page.getByLabel('In force from'), '1.10.2026');
+  await type(page, page.getByLabel('Until'), '1.1.2026');
   await type(page, inOwn(1).getByLabel('percent of the base'), '12');
   await press(page, inOwn(1).getByText('Only under conditions'));
   await type(page, inOwn(1).getByLabel('orders from, EUR'), '80');

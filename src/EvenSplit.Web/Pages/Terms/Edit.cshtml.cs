@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using EvenSplit.Books.Forms;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
@@ -99,6 +100,20 @@ public class EditAgreementPage(AgreementDesk desk, AgreementDrafts drafts, Rehea
     {
         NewAt = Draft.Terms.Count;
         return Again(WithRoom(Draft, Draft.Terms.Count + 1));
+    }
+
+    /// <summary>A table of products and rates, as it stands in a spreadsheet.</summary>
+    [BindProperty, StringLength(100_000)]
+    public string Pasted { get; set; } = "";
+
+    public IActionResult OnPostPaste()
+    {
+        if (!ModelState.IsValid) return Unread();
+        var (draft, faults) = PastedTerms.Into(Draft, Pasted, Book);
+        if (faults.Count > 0) return Faulty(faults);
+        if (draft.Terms.Count > MostTerms) return Faulty([new FieldFault(PastedTerms.Field, $"An agreement has at most {MostTerms} terms here; bring more in under By file.")]);
+        Pasted = "";
+        return Again(draft);
     }
 
     /// <param name="term">Which term gets another case; the new one stands last.</param>
