@@ -7,21 +7,6 @@ namespace EvenSplit.Books.Reconcile;
 /// <summary>A row that is open: a line of theirs, or something of ours that no line has shown.</summary>
 internal readonly record struct OpenRow(OutsideLineRecord? Line, AwaitedRecord? Ours, Finding Findings);
 
-/// <summary>A page over several lists that follow one another: which rows of each are on it.</summary>
-internal sealed class PageOfMany(int skip, int take)
-{
-    private int _skip = skip, _take = take;
-
-    /// <param name="count">How many rows the next list has.</param>
-    public (int From, int Rows) Next(int count)
-    {
-        var from = Math.Min(_skip, count);
-        var rows = Math.Min(_take, count - from);
-        (_skip, _take) = (_skip - from, _take - rows);
-        return (from, rows);
-    }
-}
-
 /// <summary>
 /// What is open on a bench in some days: counted and summed by the database, and read a page at a time, so that it costs what a page has, however much is open. The most frequent finding comes first, within it
 /// the earliest row; of what is late of ours, source by source.
@@ -105,7 +90,7 @@ internal sealed class OpenRows
         return some == 0 ? [] : Unsettled(late.Rows).OrderBy(a => a.On).ThenBy(a => a.Ours).Skip(from).Take(some).AsEnumerable().Select(a => new OpenRow(null, a, late.Rows.Finding));
     }
 
-    private Finding First(Finding findings) => Groups.First(g => findings.HasFlag(g.Finding)).Finding;
+    private Finding First(Finding findings) => Groups.FirstOrDefault(g => findings.HasFlag(g.Finding))?.Finding ?? Finding.None;
 
     private IQueryable<AwaitedRecord> Unsettled(LateRows late) => _settled.Length == 0 ? late.Rows.AsNoTracking() : late.Rows.AsNoTracking().Where(a => !_settled.Contains(a.Ours));
 
