@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("a25daf0d-e222-4852-b0d6-73901898c673"), entityTypeCount: 130)
+            : base(skipDetectChanges: false, modelId: new Guid("c14620dd-f956-410c-8f97-8acca7e1de57"), entityTypeCount: 130)
         {
         }
 

@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 23,
                 unnamedIndexCount: 5,
-                namedIndexCount: 2,
+                namedIndexCount: 3,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -207,6 +207,11 @@ namespace EvenSplit.Books.Compiled
                 new[] { bench, on },
                 name: "IX_OutsideLines_Differing");
             iX_OutsideLines_Differing.AddAnnotation("Relational:Filter", "State <> 0");
+
+            var iX_OutsideLines_FeesAndPayouts = runtimeEntityType.AddIndex(
+                new[] { bench, on },
+                name: "IX_OutsideLines_FeesAndPayouts");
+            iX_OutsideLines_FeesAndPayouts.AddAnnotation("Relational:Filter", "Kind >= 3");
 
             var iX_OutsideLines_Open = runtimeEntityType.AddIndex(
                 new[] { bench, on, findings, currency, gross, fee, grossOurs, feeOurs },

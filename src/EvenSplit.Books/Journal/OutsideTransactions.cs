@@ -7,12 +7,14 @@ namespace EvenSplit.Books.Journal;
 /// <summary>What settlements, accepted differences and lines of banks put into the journal (reconcile contract, section 5).</summary>
 internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
 {
+    private const int FirstLines = 100;
+
     private readonly Dictionary<string, string> _processors = [];
 
     /// <summary>By settlement and currency: what it pays out goes from clearing to being on its way, and its own fees are costs. What does not add up stays in clearing.</summary>
     public IEnumerable<JournalTransaction> Settlements(DateOnly from, DateOnly to)
     {
-        var sums = Dated(Bench.Processors, from, to).Where(l => l.Kind == MovementKind.Fee || l.Kind == MovementKind.Payout)
+        var sums = Dated(Bench.Processors, from, to).Where(l => l.Kind >= MovementKind.Fee)
             .GroupBy(l => new { l.Source, l.Currency, On = l.JournalOn ?? l.On })
             .Select(g => new { g.Key.On, g.Key.Source, g.Key.Currency, Paid = g.Sum(l => l.Kind == MovementKind.Payout ? l.Fee - l.Gross : 0), Fees = g.Sum(l => l.Kind == MovementKind.Fee ? l.Fee - l.Gross : 0) })
             .OrderBy(s => s.On).ThenBy(s => s.Source).ToArray();
@@ -178,9 +180,12 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     internal string ProcessorOf(string settlement)
     {
         if (_processors.TryGetValue(settlement, out var known)) return known;
-        var found = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement && l.Order != null).OrderBy(l => l.Id)
-            .Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => o.Processor).FirstOrDefault(p => p != null);
-        return _processors[settlement] = found ?? settlement;
+        var lines = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement);
+        // The first lines tell it nearly always; a settlement may have a hundred thousand.
+        var first = lines.OrderBy(l => l.Id).Select(l => l.Id).Take(FirstLines).ToArray();
+        return _processors[settlement] = Told(lines.Where(l => first.Contains(l.Id))) ?? Told(lines) ?? settlement;
+
+        string? Told(IQueryable<OutsideLineRecord> some) => some.Where(l => l.Order != null).OrderBy(l => l.Id).Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => o.Processor).FirstOrDefault(p => p != null);
     }
 
     private static List<JournalPosting> Postings(Currency currency, params (string Account, long Minor)[] postings) =>

@@ -17,6 +17,7 @@ public sealed class SumsFromIndexes : Migration
         CREATE INDEX IX_OutsideLines_Open ON OutsideLines (Bench, "On", Findings, Currency, Gross, Fee, GrossOurs, FeeOurs) WHERE State = 1;
         CREATE INDEX IX_OutsideLines_Differing ON OutsideLines (Bench, "On") WHERE State <> 0;
         CREATE INDEX IX_OutsideLines_Bench_Source_Currency_Kind_Gross_Fee ON OutsideLines (Bench, Source, Currency, Kind, Gross, Fee);
+        CREATE INDEX IX_OutsideLines_FeesAndPayouts ON OutsideLines (Bench, "On") WHERE Kind >= 3;
         CREATE INDEX IX_Bookings_Cleared ON Bookings (Processor, Currency, Goods, Shipping, Tax, ProcessingFee) WHERE Processor <> '';
         """);
 }

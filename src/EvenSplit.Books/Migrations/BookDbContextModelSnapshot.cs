@@ -2331,6 +2331,9 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_Differing")
                         .HasFilter("State <> 0");
 
+                    b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_FeesAndPayouts")
+                        .HasFilter("Kind >= 3");
+
                     b.HasIndex(new[] { "Bench", "On", "Findings", "Currency", "Gross", "Fee", "GrossOurs", "FeeOurs" }, "IX_OutsideLines_Open")
                         .HasFilter("State = 1");
 

@@ -287,6 +287,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             line.HasIndex(l => new { l.Bench, l.On, l.State });
             line.HasIndex(l => new { l.Bench, l.On, l.Findings, l.Currency, l.Gross, l.Fee, l.GrossOurs, l.FeeOurs }, "IX_OutsideLines_Open").HasFilter("State = 1");
             line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Differing").HasFilter("State <> 0");
+            line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_FeesAndPayouts").HasFilter("Kind >= 3");
             line.HasIndex(l => new { l.Bench, l.Source, l.Currency, l.Kind, l.Gross, l.Fee });
             line.HasIndex(l => l.ImportId);
         });

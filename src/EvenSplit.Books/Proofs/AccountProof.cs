@@ -19,7 +19,8 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         void Add(Dictionary<(string, string), long> sums, string processor, string currency, long amount) => sums[(processor, currency)] = sums.GetValueOrDefault((processor, currency)) + amount;
         foreach (var sum in db.Bookings.Where(b => b.Processor != "").GroupBy(b => new { b.Processor, b.Currency }).Select(g => new { g.Key.Processor, g.Key.Currency, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) })) Add(journal, sum.Processor, sum.Currency, sum.Net);
         var shown = new Dictionary<(string Processor, string Currency), long>();
-        foreach (var sum in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) })) Add(shown, sum.Source, sum.Currency, sum.Net);
+        // By day too, as the index has them: else each row is looked up among the groups.
+        foreach (var sum in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.On, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) })) Add(shown, sum.Source, sum.Currency, sum.Net);
         // What settlements took out of it, and what of their lines does not agree with ours.
         foreach (var s in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors).GroupBy(l => new { l.Source, l.Currency }).Select(g => new
         {
