@@ -67,11 +67,18 @@ internal abstract class BookOnDisk : IDisposable
     /// <summary>Whether changes of rules are shown before they are posted, as on the pages; and the difference that is agreed to.</summary>
     public (bool Asks, string Agreed) ShownFirst { get; set; }
 
+    /// <summary>Whether what a change comes to is worked out by the side, however few orders it reaches.</summary>
+    public bool IsEveryChangeLarge { get; set; }
+
+    /// <summary>What the change that is agreed to comes to, worked out by the side.</summary>
+    public PostedDifference? WorkedOut { get; set; }
+
     private IServiceScope Scope()
     {
         var scope = _folder.Services.CreateScope();
         var shown = scope.ServiceProvider.GetRequiredService<ShownFirst>();
-        (shown.Asks, shown.Seen) = ShownFirst;
+        (shown.Asks, shown.Seen, shown.WorkedOut) = (ShownFirst.Asks, ShownFirst.Agreed, WorkedOut);
+        if (IsEveryChangeLarge) shown.MostAtOnce = 0;
         return scope;
     }
 

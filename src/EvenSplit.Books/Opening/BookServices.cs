@@ -34,6 +34,7 @@ public static class BookServices
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddSingleton<BookCache>();
+        services.AddSingleton<Checking.LargeDifferences>();
         services.AddSingleton<BookClock>();
         foreach (var useCase in typeof(BookServices).Assembly.GetTypes().Where(t => typeof(IUseCase).IsAssignableFrom(t) && t.IsClass))
         {

@@ -51,10 +51,16 @@ public sealed class RulesChange(BookDbContext db, BookCache cache, BookClock clo
     private bool PostedBefore(OpenedBook after, IReadOnlyList<TouchedOrders> touched, string words, string by)
     {
         var posting = new PostedAtOnce(db, after, clock.Today);
-        if (posting.Post(touched) is not { } difference) return true;
-        if ((difference.AreTooMany || difference.Sums.Count > 0) && shown.Seen != difference.Fingerprint) throw new NotSeenException(difference);
+        if (posting.Post(touched, shown.MostAtOnce) is not { } difference) return true;
+        if (difference.AreTooMany)
+        {
+            // Seen as a number of orders, or as it was worked out by the side.
+            var told = shown.WorkedOut is { } worked ? worked with { Orders = difference.Orders } : difference;
+            return shown.Seen == difference.Fingerprint || shown.Seen == told.Fingerprint ? false : throw new NotSeenException(told) { After = after };
+        }
+        if (difference.Sums.Count > 0 && shown.Seen != difference.Fingerprint) throw new NotSeenException(difference);
         posting.Explain(words, by, clock.GetUtcNow());
-        return !difference.AreTooMany;
+        return true;
     }
 
     /// <summary>Orders are held against the plans of their products, which the core's rules do not know.</summary>

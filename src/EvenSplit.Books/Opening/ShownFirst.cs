@@ -23,6 +23,9 @@ public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sum
     /// <summary>The same difference by the month in which its orders were paid; the earliest first.</summary>
     public IReadOnlyList<ChangedMonth> Months { get; init; } = [];
 
+    /// <summary>Whether it was worked out by the side: nobody waits for it, and it is posted in the background. Neither entries nor orders are counted then.</summary>
+    public bool IsLarge { get; init; }
+
     /// <summary>The days as of which runs were made that took earlier entries of these orders: they stand as they were paid.</summary>
     public IReadOnlyList<DateOnly> RunsThatStand { get; init; } = [];
 }
@@ -31,12 +34,24 @@ public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sum
 public sealed class NotSeenException(PostedDifference difference) : Exception("The difference was not seen yet.")
 {
     public PostedDifference Difference { get; } = difference;
+
+    /// <summary>The rules as they would be, where the difference has to be worked out by the side; else null.</summary>
+    public OpenedBook? After { get; init; }
+
+    /// <summary>What the change makes of the facts of the book; null where it changes rules alone.</summary>
+    public Func<Facts, Facts>? Change { get; init; }
 }
 
 /// <summary>Whether a change of rules is to be shown before it is posted, and which difference was seen. Commands of the machine and tests post at once.</summary>
 public sealed class ShownFirst : IUseCase
 {
     public bool Asks { get; set; }
+
+    /// <summary>More orders than these are not worked out while somebody waits, and others wait to write.</summary>
+    public int MostAtOnce { get; set; } = 3000;
+
+    /// <summary>What this very change comes to, where that was worked out by the side; else null.</summary>
+    public PostedDifference? WorkedOut { get; set; }
 
     /// <summary>The fingerprint that was agreed to.</summary>
     public string Seen { get; set; } = "";

@@ -13,19 +13,17 @@ namespace EvenSplit.Books.Posting;
 /// </summary>
 internal sealed class PostedAtOnce(BookDbContext db, OpenedBook after, DateOnly today)
 {
-    /// <summary>Worked out while somebody waits, and while others wait to write.</summary>
-    private const int Most = 3000;
-
     private readonly long _firstEntry = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
 
+    /// <param name="most">Of more orders only the number is told, and nothing is posted.</param>
     /// <returns>The difference; null where the change reaches no order.</returns>
-    public PostedDifference? Post(IReadOnlyList<TouchedOrders> touched)
+    public PostedDifference? Post(IReadOnlyList<TouchedOrders> touched, int most)
     {
         var keys = new Dictionary<long, DateTimeOffset>();
         foreach (var some in touched)
         {
-            foreach (var order in db.TouchedBy(some).Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).Take(Most + 1)) keys[order.Id] = order.PaidAt ?? order.PlacedAt;
-            if (keys.Count > Most)
+            foreach (var order in db.TouchedBy(some).Select(o => new { o.Id, o.PaidAt, o.PlacedAt }).Take(most + 1)) keys[order.Id] = order.PaidAt ?? order.PlacedAt;
+            if (keys.Count > most)
             {
                 var count = touched.Sum(t => db.TouchedBy(t).LongCount());
                 return new PostedDifference(count, [], true, string.Create(CultureInfo.InvariantCulture, $"many {count}"));

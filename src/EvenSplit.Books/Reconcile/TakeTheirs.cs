@@ -12,8 +12,6 @@ namespace EvenSplit.Books.Reconcile;
 /// </summary>
 public sealed class TakeTheirs(BookDbContext db, BookCache cache, BookClock clock, ShownFirst shown, AuditLog audit) : IUseCase
 {
-    /// <summary>Worked out while somebody waits; more are left to the background.</summary>
-    private const int MostAtOnce = 3_000;
     private const int ByRuleAtOnce = 500;
     private const string TheRule = "the standing rule";
 
@@ -110,7 +108,7 @@ public sealed class TakeTheirs(BookDbContext db, BookCache cache, BookClock cloc
         audit.Note(by, "take their fees", words);
         db.SaveChanges();
         long[] keys = [.. orders.Values.OrderBy(o => o.PaidAt).ThenBy(o => o.Id).Select(o => o.Id)];
-        if (keys.Length <= MostAtOnce) new PostedAtOnce(db, cache.Get(db), clock.Today).PostSeen(keys, shown, $"take their fees, {words}", by, now);
+        if (keys.Length <= shown.MostAtOnce) new PostedAtOnce(db, cache.Get(db), clock.Today).PostSeen(keys, shown, $"take their fees, {words}", by, now);
         else InBackground(orders.Values, words, by);
         new ProcessorMatches(db, cache.Get(db), clock.Today).Find(names);
     }
@@ -118,7 +116,13 @@ public sealed class TakeTheirs(BookDbContext db, BookCache cache, BookClock cloc
     private void InBackground(IReadOnlyCollection<OrderRecord> orders, string words, string by)
     {
         var seen = string.Create(CultureInfo.InvariantCulture, $"many {orders.Count}");
-        if (shown.Asks && shown.Seen != seen) throw new NotSeenException(new PostedDifference(orders.Count, [], true, seen));
+        // Seen as a number of orders, or as it was worked out by the side.
+        var told = shown.WorkedOut is { } worked ? worked with { Orders = orders.Count } : new PostedDifference(orders.Count, [], true, seen);
+        if (shown.Asks && shown.Seen != seen && shown.Seen != told.Fingerprint)
+        {
+            var fees = orders.ToDictionary(o => o.OrderId, o => o.ActualProcessingFee, StringComparer.Ordinal);
+            throw new NotSeenException(told) { After = cache.Get(db), Change = facts => facts with { Orders = [.. facts.Orders.Select(o => fees.TryGetValue(o.Id.Value, out var fee) ? o with { ProcessingFee = fee } : o)] } };
+        }
         var recalculation = db.Recalculations.Add(new RecalculationRecord { Touched = [], Words = $"take their fees, {words}", By = by, IsListed = true, Total = orders.Count }).Entity;
         db.SaveChanges();
         using var writer = BulkWriter<RecalculationOrderRecord>.Inserting(db);

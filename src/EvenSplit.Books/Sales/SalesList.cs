@@ -49,7 +49,7 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
     {
         var book = cache.Get(db);
         var (matching, areTooMany) = Matching(filter);
-        var canSort = !areTooMany && matching.Select(o => o.Id).Take(MostSorted + 1).Count() <= MostSorted;
+        var canSort = !areTooMany && matching.OrderBy(o => o.PlacedAt).Select(o => o.Id).Take(MostSorted + 1).Count() <= MostSorted;
         var rows = (canSort && filter.Sorting is { } sorting ? Sorted(matching, sorting, book.Currency.Code) : Placed(matching, filter.After)).Take(PageSize + 1).ToArray();
         var last = rows.Length > PageSize ? rows[PageSize - 1] : null;
         return new SalesPage(
@@ -58,7 +58,10 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
                 Currency.Of(o.Currency), o.Charged, o.Tax, o.ProcessingFee + o.ChannelFee - o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.Exceptions)).ToArray(),
             areTooMany ? [] : Totals(filter, matching),
             last is null ? null : (last.PlacedAt.UtcTicks, last.Id),
-            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany) { CanSort = canSort };
+            book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany)
+        {
+            CanSort = canSort,
+        };
     }
 
     private static IQueryable<OrderRecord> Placed(IQueryable<OrderRecord> matching, (long PlacedAt, long Id)? after)

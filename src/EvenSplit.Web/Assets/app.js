@@ -278,3 +278,9 @@ document.addEventListener('keydown', (event) => {
     }
   }
 });
+
+// What is worked out by the side is asked for again until it is there.
+document.addEventListener('DOMContentLoaded', () => {
+  const waiting = document.querySelector('form[data-again]');
+  if (waiting) setTimeout(() => waiting.requestSubmit(), Number(waiting.dataset.again));
+});

@@ -1,5 +1,8 @@
 using System.Reflection;
+using System.Security.Cryptography;
+using System.Text;
 using EvenSplit.Books;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -22,10 +25,11 @@ internal sealed class KeepsFileAsAttribute(string field) : Attribute
 
 /// <summary>The form as it was sent, to be sent once more by whoever agrees to what it would post.</summary>
 /// <param name="Back">The page it stands on.</param>
-public sealed record ShownFirstView(string Address, string Back, IReadOnlyList<KeyValuePair<string, string>> Fields, PostedDifference Difference, OpenedBook Book);
+/// <param name="Beside">How far the difference is that is worked out by the side; null where none is.</param>
+public sealed record ShownFirstView(string Address, string Back, IReadOnlyList<KeyValuePair<string, string>> Fields, PostedDifference Difference, OpenedBook Book, LargeDifference? Beside);
 
 /// <summary>What a change of rules would post for sales of the past is shown first; agreed to, just that is posted.</summary>
-internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModelMetadataProvider metadata) : IPageFilter
+internal sealed class ShownFirstFilter(ShownFirst shown, LargeDifferences large, BookCache cache, IModelMetadataProvider metadata) : IPageFilter
 {
     public const string Field = "seen.difference";
 
@@ -42,11 +46,19 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
         // A file cannot be sent a second time by itself: its text is, or what it changes is shown on a page of its own.
         shown.Asks = (request.Form.Files.Count == 0 || KeptAs(context.HandlerMethod) is not null) && context.HandlerMethod?.MethodInfo.IsDefined(typeof(ShowsItselfAttribute), false) != true;
         shown.Seen = request.Form[Field].ToString();
+        shown.WorkedOut = large.Find(KeyOf(request))?.Difference;
+    }
+
+    /// <summary>The same form, sent again before any rule has changed, is the same change.</summary>
+    private string KeyOf(HttpRequest request)
+    {
+        var fields = request.Form.Where(f => f.Key is not (Field or OnceOnly.Field or ChangesOfOthers.Field or "__RequestVerificationToken")).OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => $"{f.Key}={string.Join('\0', f.Value.ToArray())}");
+        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{request.Path}{request.QueryString} {cache.Find()?.Record.RulesVersion}\n{string.Join('\n', fields)}")));
     }
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
-        if (context.Exception is not NotSeenException { Difference: var difference }) return;
+        if (context.Exception is not NotSeenException { Difference: var difference, After: var after, Change: var change }) return;
         var request = context.HttpContext.Request;
         var fields = request.Form.Where(f => f.Key != Field).SelectMany(f => f.Value.Select(v => KeyValuePair.Create(f.Key, v ?? ""))).ToArray();
         if (KeptAs(context.HandlerMethod) is { } kept && request.Form.Files is [var file])
@@ -54,11 +66,13 @@ internal sealed class ShownFirstFilter(ShownFirst shown, BookCache cache, IModel
             using var text = new StreamReader(file.OpenReadStream());
             fields = [.. fields.Where(f => f.Key != kept), KeyValuePair.Create(kept, text.ReadToEnd())];
         }
+        // A file is known by its text only once that goes with the form.
+        var beside = difference.AreTooMany && after is not null && request.Form.Files.Count == 0 ? large.Begin(KeyOf(request), after, change) : null;
         context.ExceptionHandled = true;
         context.Result = new ViewResult
         {
             ViewName = "/Pages/Shared/_ShownFirst.cshtml",
-            ViewData = new ViewDataDictionary<ShownFirstView>(metadata, context.ModelState) { Model = new ShownFirstView(request.Path + request.QueryString, request.Path, fields, difference, cache.Find()!) },
+            ViewData = new ViewDataDictionary<ShownFirstView>(metadata, context.ModelState) { Model = new ShownFirstView(request.Path + request.QueryString, request.Path, fields, difference, cache.Find()!, beside) },
         };
     }
 

@@ -1,12 +1,15 @@
 using System.Globalization;
 using EvenSplit.Books.Balances;
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Clearing;
 using EvenSplit.Books.Exceptions;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Sales;
+using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests.Changes;
 
@@ -65,7 +68,10 @@ internal sealed partial class RandomChanges
     /// <summary>The same change twice: shown, when it leaves everything as it was, and agreed to, when it posts just what was shown.</summary>
     private string Shown(string name, Action change, int dice)
     {
-        var (before, number) = (Sums(), _number);
+        _book.IsEveryChangeLarge = _steps.Next(2) == 0;
+        // Nothing is told while an earlier change is still on its way.
+        if (_book.IsEveryChangeLarge) _book.Do<RecalculateOrders>(r => r.RunAll());
+        var (before, house, number) = (Sums(), House(), _number);
         _book.ShownFirst = (true, "");
         try
         {
@@ -75,19 +81,26 @@ internal sealed partial class RandomChanges
         {
             Assert.Equal(before, Sums());
             _number = number;
-            _book.ShownFirst = (true, notSeen.Difference.Fingerprint);
+            var difference = notSeen.Difference.AreTooMany ? _book.Get<IServiceProvider, PostedDifference>(s => LargeDifferences.WorkOut(s.GetRequiredService<BookDbContext>(), s.GetRequiredService<BookFacts>(), notSeen.After!, notSeen.Change)) : notSeen.Difference;
+            _book.ShownFirst = (true, difference.Fingerprint);
+            _book.WorkedOut = difference.IsLarge ? difference : null;
             Done(name, change, dice);
-            if (notSeen.Difference.AreTooMany) return name + ", of many";
-            var shown = notSeen.Difference.Sums.Where(s => s.Payee is not null).ToDictionary(s => (s.Payee!, s.Amount.Currency.Code), s => s.Amount.Minor);
+            if (difference.IsLarge) _book.Do<RecalculateOrders>(r => r.RunAll());
+            var shown = difference.Sums.Where(s => s.Payee is not null).ToDictionary(s => (s.Payee!, s.Amount.Currency.Code), s => s.Amount.Minor);
             var posted = Sums();
             Assert.All(posted.Keys.Union(shown.Keys), key => Assert.Equal(shown.GetValueOrDefault(key), posted.GetValueOrDefault(key) - before.GetValueOrDefault(key)));
-            return name + ", shown first";
+            var kept = House();
+            Assert.All(kept, h => Assert.Equal(difference.Sums.Where(s => s.Payee is null && s.Amount.Currency.Code == h.Key).Sum(s => s.Amount.Minor), h.Value - house.GetValueOrDefault(h.Key)));
+            return name + (difference.IsLarge ? ", worked out by the side" : ", shown first");
         }
         finally
         {
-            _book.ShownFirst = default;
+            (_book.ShownFirst, _book.WorkedOut, _book.IsEveryChangeLarge) = (default, null, false);
         }
     }
+
+    /// <summary>What the house keeps of all orders.</summary>
+    private Dictionary<string, long> House() => _book.Get<BookDbContext, Dictionary<string, long>>(db => db.Orders.GroupBy(o => o.Currency).Select(g => new { g.Key, Sum = g.Sum(o => o.House) }).ToDictionary(g => g.Key, g => g.Sum));
 
     /// <summary>What has been posted in all.</summary>
     private Dictionary<(string Payee, string Currency), long> Sums() => _book.Get<BookDbContext, Dictionary<(string, string), long>>(db =>

@@ -1,9 +1,11 @@
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
+using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using static EvenSplit.Books.Tests.BenchBook;
 
 namespace EvenSplit.Books.Tests;
@@ -141,6 +143,32 @@ public sealed class ProcessorBenchTests : IDisposable
         _bench.Book.Do<SettleFindings>(s => s.Undo(Bench.Processors, [_bench.RowOf("1")], Lead));
         Assert.Equal((230L, true), (Fee("A"), before.SequenceEqual(_bench.Rows())));
         Assert.Equal(0, _bench.Book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
+    }
+
+    [Fact]
+    public void Fees_of_too_many_sales_to_wait_for_are_worked_out_by_the_side_and_posted_as_shown()
+    {
+        _bench.Import(Order("A", code: "ANNA"), Order("B", code: "ANNA"), Order("C", code: "ANNA"));
+        _bench.Settle(Line("sale", "A", "1", fee: "9.30"), Line("sale", "B", "2", fee: "8.30"), Line("payout", "", "3", "-182.40", "0.00"));
+        _bench.Rows();
+        var book = _bench.Book;
+        void Take() => book.Do<TakeTheirs>(t => t.Take(t.OfSettlement("ST-1"), "as they say", Lead));
+        long House() => book.Get<BookDbContext, long>(db => db.Orders.Sum(o => o.House));
+        var (owed, house) = (book.Owed("anna"), House());
+        book.IsEveryChangeLarge = true;
+        book.ShownFirst = (true, "");
+        var notSeen = Assert.Throws<NotSeenException>(Take);
+        Assert.Equal((true, 2L), (notSeen.Difference.AreTooMany, notSeen.Difference.Orders));
+        var worked = book.Get<IServiceProvider, PostedDifference>(s => LargeDifferences.WorkOut(s.GetRequiredService<BookDbContext>(), s.GetRequiredService<BookFacts>(), notSeen.After!, notSeen.Change));
+        // Told with its sums; nothing is posted before it was seen.
+        book.WorkedOut = worked;
+        Assert.Equal(worked.Fingerprint, Assert.Throws<NotSeenException>(Take).Difference.Fingerprint);
+        Assert.Equal((owed, house), (book.Owed("anna"), House()));
+        book.ShownFirst = (true, worked.Fingerprint);
+        Take();
+        book.Recalculate();
+        Assert.NotEqual(house, House());
+        Assert.Equal((worked.Sums.Where(s => s.Payee == "anna").Sum(s => s.Amount.Minor), worked.Sums.Where(s => s.Payee is null).Sum(s => s.Amount.Minor)), (book.Owed("anna") - owed, House() - house));
     }
 
     [Fact]
