@@ -22,8 +22,8 @@ public sealed record LargeDifference(TimeSpan Since, PostedDifference? Differenc
 /// </summary>
 public sealed class LargeDifferences(IServiceScopeFactory scopes)
 {
-    /// <summary>Of a larger book only the number of orders is told.</summary>
-    public const long MostOrders = 400_000;
+    /// <summary>Twice what an order takes while the whole book is worked out, in bytes.</summary>
+    private const long MemoryOfAnOrder = 12_000;
 
     /// <summary>Whoever asked for more has long gone on.</summary>
     private const int MostKept = 8;
@@ -78,7 +78,8 @@ public sealed class LargeDifferences(IServiceScopeFactory scopes)
             // Begun without the intention to write.
             using var reading = ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true);
             db.Database.UseTransaction(reading);
-            if (db.Orders.LongCount() > MostOrders) throw new RefusedException($"The book has more than {MoneyWords.Count(MostOrders)} orders: what they come to is not worked out beforehand.");
+            var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes / MemoryOfAnOrder;
+            if (db.Orders.LongCount() > most) throw new RefusedException($"With the memory of this machine the difference is told in books of up to {MoneyWords.Count(most)} orders.");
             if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after an earlier change; the difference can be told once that is done.");
             var read = facts.Read() with { Rules = after.Rules };
             var anew = BookAnew.WorkOut(db, after, change?.Invoke(read) ?? read);
