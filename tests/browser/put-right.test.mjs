@@ -77,7 +77,7 @@ test('somebody was on an agreement from a later day on; a wrong end is told, and
   await row.getByLabel('Until', { exact: true }).fill('2026-09-15');
   await press(page, row.getByRole('button', { name: 'Save' }));
   await expect(page.getByText('That is not after 15 Sept 2026, when it begins.').or(page.getByText('That is not after 15 Sep 2026, when it begins.'))).toBeVisible();
-  await expect(row.getByLabel('From', { exact: true })).toHaveValue('2026-09-15');
+  await expect(row.getByLabel('From', { exact: true })).toHaveValue('15 Sep 2026');
   await row.getByLabel('Until', { exact: true }).fill('');
   await press(page, row.getByRole('button', { name: 'Save' }));
   expect(Math.min(...await agreedTo())).toBeLessThan(0);

@@ -29,7 +29,7 @@ test('what a payee takes part with is approved from a day on; a day after their 
   await press(page, ended.getByRole('button', { name: 'Save' }));
   await expect(page.getByText(/Their time on it ends on .*; choose a day before/).first()).toBeVisible();
   const kept = await change('first');
-  await expect(kept.getByLabel('From')).toHaveValue('2027-02-01');
+  await expect(kept.getByLabel('From')).toHaveValue('1 Feb 2027');
   await expect(kept.getByLabel('With')).toHaveValue('false');
 
   await kept.getByLabel('From').fill(today);
