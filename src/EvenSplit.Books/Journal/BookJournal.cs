@@ -35,8 +35,9 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
 
     private IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to, bool withSales)
     {
-        if (Days() is not { } days) yield break;
-        var (first, last) = (from > days.First ? from.Value : days.First, to < days.Last ? to.Value : days.Last);
+        // What there is at all is looked for only where a bound is missing: it reads the days of every row.
+        if ((from is null || to is null ? Days() : (from.Value, to.Value)) is not var (earliest, latest)) yield break;
+        var (first, last) = (from > earliest ? from.Value : earliest, to < latest ? to.Value : latest);
         db.Database.OpenConnection();
         // One state of the book, whoever writes meanwhile; begun without the intention to write.
         using var reading = db.Database.CurrentTransaction is null ? ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true) : null;
