@@ -67,6 +67,10 @@ public sealed partial class SecondFactorTests : IAsyncLifetime
         Sql($"INSERT INTO AspNetUserTokens (UserId, LoginProvider, Name, Value) SELECT '{aron}', LoginProvider, Name, Value FROM AspNetUserTokens WHERE Name = 'AuthenticatorKey'");
         Assert.Equal((clear, null), (KeyOf("Lena"), KeyOf("Aron")));
         Sql($"UPDATE AspNetUserTokens SET Value = '{clear}' WHERE Name = 'AuthenticatorKey'");
+        Assert.Equal(clear, KeyOf("Lena"));
+        // It is sealed as the book is opened.
+        _site.Services.PrepareBook();
+        Assert.DoesNotContain(_site.Do<BookDbContext, string[]>(db => [.. db.UserTokens.Select(t => t.Value!)]), v => v.Contains(clear, StringComparison.Ordinal));
         Assert.Equal(HttpStatusCode.Redirect, (await SignInAsync(AppCodes.Of(key, 1))).StatusCode);
     }
 

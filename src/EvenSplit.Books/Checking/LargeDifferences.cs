@@ -20,7 +20,7 @@ public sealed record LargeDifference(TimeSpan Since, PostedDifference? Differenc
 /// Works out by the side what a change of rules would post that reaches more orders than somebody can wait for: the whole book by the rules as they would be, held against what is posted. It reads one state of
 /// the book and writes nothing; others write meanwhile.
 /// </summary>
-public sealed class LargeDifferences(IServiceScopeFactory scopes)
+public sealed class LargeDifferences(IServiceScopeFactory scopes, BookClock clock)
 {
     /// <summary>Twice what an order takes while the whole book is worked out, in bytes.</summary>
     private const long MemoryOfAnOrder = 12_000;
@@ -45,13 +45,16 @@ public sealed class LargeDifferences(IServiceScopeFactory scopes)
     public LargeDifference Begin(string key, OpenedBook after, Func<Facts, Facts>? change)
     {
         foreach (var old in _works.Where(w => w.Value.Task.IsCompleted).OrderByDescending(w => w.Value.Watch.Elapsed).Take(Math.Max(0, _works.Count - MostKept)).ToArray()) _works.TryRemove(old);
-        return Of(_works.GetOrAdd(key, _ => new Work(Stopwatch.StartNew(), Task.Run(() => WorkOutAsync(after, change)))));
+        var work = _works.GetOrAdd(key, _ => new Work(Stopwatch.StartNew(), Task.Run(() => WorkOutAsync(after, change))));
+        // Told once; what was in its way may be over when it is asked for again.
+        if (work.Task.IsFaulted) _works.TryRemove(KeyValuePair.Create(key, work));
+        return Of(work);
     }
 
     private static LargeDifference Of(Work work) => work.Task switch
     {
         { IsCompletedSuccessfully: true } => new(work.Watch.Elapsed, work.Task.Result, null),
-        { IsFaulted: true } => new(work.Watch.Elapsed, null, work.Task.Exception.InnerException is RefusedException refused ? refused.Message : "It could not be worked out; the application's log says why."),
+        { IsFaulted: true } => new(work.Watch.Elapsed, null, work.Task.Exception.InnerException is RefusedException refused ? refused.Message : $"It could not be worked out: {work.Task.Exception.InnerException!.Message}"),
         _ => new(work.Watch.Elapsed, null, null),
     };
 
@@ -61,7 +64,8 @@ public sealed class LargeDifferences(IServiceScopeFactory scopes)
         try
         {
             using var scope = scopes.CreateScope();
-            return WorkOut(scope.ServiceProvider.GetRequiredService<BookDbContext>(), scope.ServiceProvider.GetRequiredService<BookFacts>(), after, change);
+            var asOf = clock.GetUtcNow();
+            return WorkOut(scope.ServiceProvider.GetRequiredService<BookDbContext>(), scope.ServiceProvider.GetRequiredService<BookFacts>(), after, change) with { AsOf = asOf };
         }
         finally
         {

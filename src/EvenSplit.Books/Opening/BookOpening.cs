@@ -31,7 +31,8 @@ public static class BookOpening
         // Where there is nothing to do, finding that out would take a fifth of the start.
         if (isOld || applied.Length == 0) db.Database.Migrate();
         TakeFingerprints(db);
-        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().BindOldDetails();
+        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().SealOld<Payouts.Sealed>((s, db) => s.BindOld(db));
+        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM AspNetUserTokens WHERE Value NOT LIKE 'sealed:%') OR EXISTS (SELECT 1 FROM PayeeLoginTokens WHERE Value NOT LIKE 'sealed:%')")) services.GetRequiredService<IServiceScopeFactory>().SealOld<SealedTokens>((s, db) => s.CloseOld(db));
         DatabaseGuards.Renew(db);
         if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM Audit WHERE Id = (SELECT MIN(Id) FROM Audit) AND Hash = '')")) Record.RecordChain.Begin(db);
         db.RefreshStatistics();
@@ -55,7 +56,7 @@ public static class BookOpening
     {
         var place = services.GetRequiredService<BookPlace>();
         using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
-        foreach (var part in Directory.EnumerateFiles(place.Uploads, "*.part")) File.Delete(part);
+        foreach (var part in new[] { place.Uploads, place.AsTheyCame }.Where(Directory.Exists).SelectMany(f => Directory.EnumerateFiles(f, "*.part"))) File.Delete(part);
         foreach (var file in Directory.EnumerateFiles(place.Uploads, "*.csv").Select(f => Path.GetFileName(f)!))
         {
             // One that another process has just brought in may not be noted yet.
@@ -73,10 +74,10 @@ public static class BookOpening
         return db.Database.GetAppliedMigrations().LastOrDefault() == db.Database.GetMigrations().Last();
     }
 
-    private static void BindOldDetails(this IServiceScopeFactory scopes)
+    private static void SealOld<T>(this IServiceScopeFactory scopes, Action<T, BookDbContext> seal) where T : notnull
     {
         using var scope = scopes.CreateScope();
-        scope.ServiceProvider.GetRequiredService<Payouts.Sealed>().BindOld(scope.ServiceProvider.GetRequiredService<BookDbContext>());
+        seal(scope.ServiceProvider.GetRequiredService<T>(), scope.ServiceProvider.GetRequiredService<BookDbContext>());
     }
 
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>

@@ -26,6 +26,9 @@ public sealed record PostedDifference(long Orders, IReadOnlyList<ChangedSum> Sum
     /// <summary>Whether it was worked out by the side: nobody waits for it, and it is posted in the background. Neither entries nor orders are counted then.</summary>
     public bool IsLarge { get; init; }
 
+    /// <summary>Of one worked out by the side, how the book stood then; what comes in later is worked out anew with it, and is not among its sums.</summary>
+    public DateTimeOffset? AsOf { get; init; }
+
     /// <summary>The days as of which runs were made that took earlier entries of these orders: they stand as they were paid.</summary>
     public IReadOnlyList<DateOnly> RunsThatStand { get; init; } = [];
 }

@@ -1,11 +1,13 @@
 using System.Security.Cryptography;
+using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Identity;
 
 namespace EvenSplit.Books;
 
 /// <summary>
-/// Seals what signs somebody in: the key of an authenticator app and the recovery codes. Whoever has only the database can make no codes of it. What was kept in clear before is read as it is, and sealed as it is
-/// next written.
+/// Seals what signs somebody in: the key of an authenticator app and the recovery codes. Whoever has only the database can make no codes of it. What was kept in clear before is sealed as the book
+/// is opened.
 /// </summary>
 public sealed class SealedTokens(IDataProtectionProvider protection) : IUseCase
 {
@@ -25,6 +27,14 @@ public sealed class SealedTokens(IDataProtectionProvider protection) : IUseCase
         {
             return null;
         }
+    }
+
+    /// <summary>Seals what was kept in clear.</summary>
+    internal void CloseOld(BookDbContext db)
+    {
+        IEnumerable<IdentityUserToken<string>> clear = [.. db.UserTokens.Where(t => t.Value != null && !t.Value.StartsWith(Mark)), .. db.Set<PayeeLoginToken>().Where(t => t.Value != null && !t.Value.StartsWith(Mark))];
+        foreach (var token in clear) token.Value = Close(token.UserId, token.Name, token.Value);
+        db.SaveChanges();
     }
 
     private IDataProtector For(string user, string name) => protection.CreateProtector("EvenSplit.SignIn", user, name);

@@ -1,6 +1,7 @@
 using System.IO.Compression;
 using System.Text;
 using EvenSplit.Books.Auditing;
+using EvenSplit.Books.Backups;
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
@@ -8,6 +9,7 @@ using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
@@ -110,6 +112,35 @@ public sealed class FilesAsTheyCameTests : IDisposable
         Assert.True(Book.Get<QuarantineDesk, bool>(q => q.SendAgain(import, waiting.Group, new Dictionary<long, IReadOnlyDictionary<string, string>> { [waiting.Rows[0].Id] = new Dictionary<string, string> { [column] = corrected } }, Lead)));
         Assert.Equal("sale:A matched", _bench.Rows()["r1"]);
         Assert.Empty(Found());
+    }
+
+    [Fact]
+    public void A_backup_has_the_files_and_what_a_stop_left_half_written_is_swept()
+    {
+        var import = Take(ImportKind.Settlement, Settlement);
+        File.WriteAllText(Path.Combine(AsTheyCame, "half.gz.part"), "half");
+        var to = Directory.CreateTempSubdirectory("evensplit-restored-").FullName;
+        var other = new BookPlace(Path.Combine(to, "book"));
+        try
+        {
+            Book.Get<BookBackup, MadeBackup>(b => b.Make(Path.Combine(to, "backup"), "a long test passphrase", "root"));
+            RestoredBook.Restore(Path.Combine(to, "backup"), "a long test passphrase", other, EmptyFolder.ServicesOf, "root");
+            using var restored = EmptyFolder.ServicesOf(other);
+            using var scope = restored.CreateScope();
+            using var text = new StreamReader(scope.ServiceProvider.GetRequiredService<FilesAsTheyCame>().Open(import)!);
+            Assert.Equal(Settlement, text.ReadToEnd());
+            Assert.Single(Directory.GetFiles(other.AsTheyCame));
+        }
+        finally
+        {
+            Directory.Delete(to, recursive: true);
+        }
+        Book.Get<IServiceProvider, bool>(s =>
+        {
+            s.SweepUploads();
+            return true;
+        });
+        Assert.Single(Directory.GetFiles(AsTheyCame));
     }
 
     [Fact]
