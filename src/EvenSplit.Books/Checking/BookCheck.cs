@@ -102,6 +102,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         }
         Made(lines, "Sums of months", () => [kept.Months()]);
         Made(lines, "Sums of entries", kept.Entries);
+        Made(lines, "Sums of processors", () => [kept.Processors()]);
         Made(lines, "Runs", () => [runs.Runs()]);
         Made(lines, "Payment files", () => [runs.Files()]);
         Made(lines, "Files of processors, banks and partners", () => new FileChecks(db, book, files).Of());

@@ -112,6 +112,48 @@ internal sealed class KeptChecks(BookDbContext db)
         yield return Clearing("Sums of what runs took", db.TakenSums.AsNoTracking().AsEnumerable().Select(s => (s.RunId, (ClearingSum)s)), clearing.Where(c => c.Key.Run != 0));
     }
 
+    /// <summary>The sums of what went through processors' accounts, from bookings, what is awaited, and lines of settlements.</summary>
+    public CheckLine Processors()
+    {
+        var sums = new Comparison("Sums of processors");
+        var expected = ProcessorSums().ToDictionary(s => (s.Kind, s.Of, s.Currency), s => s.Amount);
+        var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
+        foreach (var ((_, _, currency), amount) in expected.Where(s => s.Key.Kind == ProcessorSumKind.Sold)) comes.Add(currency, amount);
+        foreach (var held in db.ProcessorSums.AsNoTracking())
+        {
+            if (held.Kind == ProcessorSumKind.Sold) kept.Add(held.Currency, held.Amount);
+            sums.Compare(CheckSubject.Nothing, "", What(held.Kind, held.Of, held.Currency), Words(held.Amount, held.Currency), Words(expected.Remove((held.Kind, held.Of, held.Currency), out var right) ? right : 0, held.Currency));
+        }
+        foreach (var ((kind, of, currency), amount) in expected) sums.Differ(CheckSubject.Nothing, "", What(kind, of, currency), "no sum", Words(amount, currency));
+        return sums.Line($"sold {kept}", $"sold {comes}");
+
+        static string Words(long amount, string currency) => new Money(amount, Currency.Of(currency)).InWords();
+
+        static string What(ProcessorSumKind kind, string of, string currency) => $"{of} in {currency}, " + kind switch
+        {
+            ProcessorSumKind.Sold => "what sales put in",
+            ProcessorSumKind.NotSettled => "not settled yet",
+            ProcessorSumKind.TakenOut => "paid out and kept as fees",
+            _ => "lines of sales",
+        };
+    }
+
+    private IEnumerable<ProcessorSumRecord> ProcessorSums()
+    {
+        foreach (var s in db.Bookings.Where(b => b.Processor != "").GroupBy(b => new { b.Processor, b.Currency }).Select(g => new { g.Key.Processor, g.Key.Currency, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) }))
+        {
+            yield return new ProcessorSumRecord { Kind = ProcessorSumKind.Sold, Of = s.Processor, Currency = s.Currency, Amount = s.Net };
+        }
+        foreach (var s in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) }))
+        {
+            yield return new ProcessorSumRecord { Kind = ProcessorSumKind.NotSettled, Of = s.Source, Currency = s.Currency, Amount = s.Net };
+        }
+        foreach (var s in db.OutsideLines.Where(l => l.Bench == Bench.Processors).GroupBy(l => new { l.Source, l.Currency, IsOfSales = l.Kind < MovementKind.Fee }).Select(g => new { g.Key, Net = g.Sum(l => l.Gross - l.Fee) }))
+        {
+            yield return new ProcessorSumRecord { Kind = s.Key.IsOfSales ? ProcessorSumKind.Settled : ProcessorSumKind.TakenOut, Of = s.Key.Source, Currency = s.Key.Currency, Amount = s.Key.IsOfSales ? s.Net : -s.Net };
+        }
+    }
+
     private CheckLine Posted(Dictionary<(int Period, string Payee, string Currency, bool IsReversal), (long Count, long Amount, long Fingerprint)> posted)
     {
         var sums = new Comparison("Sums of entries");

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("c14620dd-f956-410c-8f97-8acca7e1de57"), entityTypeCount: 130)
+            : base(skipDetectChanges: false, modelId: new Guid("e38fb038-f369-4716-92d8-39e32f67f98d"), entityTypeCount: 131)
         {
         }
 
@@ -104,6 +104,7 @@ namespace EvenSplit.Books.Compiled
             var processorBenchRecord = ProcessorBenchRecordEntityType.Create(this);
             var processorRecord = ProcessorRecordEntityType.Create(this);
             var processorScheduleRecord = ProcessorScheduleRecordEntityType.Create(this);
+            var processorSumRecord = ProcessorSumRecordEntityType.Create(this);
             var productCollectionRecord = ProductCollectionRecordEntityType.Create(this);
             var productCostRecord = ProductCostRecordEntityType.Create(this);
             var productRecord = ProductRecordEntityType.Create(this);
@@ -299,6 +300,7 @@ namespace EvenSplit.Books.Compiled
             ProcessorBenchRecordEntityType.CreateAnnotations(processorBenchRecord);
             ProcessorRecordEntityType.CreateAnnotations(processorRecord);
             ProcessorScheduleRecordEntityType.CreateAnnotations(processorScheduleRecord);
+            ProcessorSumRecordEntityType.CreateAnnotations(processorSumRecord);
             ProductCollectionRecordEntityType.CreateAnnotations(productCollectionRecord);
             ProductCostRecordEntityType.CreateAnnotations(productCostRecord);
             ProductRecordEntityType.CreateAnnotations(productRecord);

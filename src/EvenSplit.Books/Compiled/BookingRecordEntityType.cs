@@ -21,7 +21,6 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 15,
                 unnamedIndexCount: 3,
-                namedIndexCount: 1,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -141,11 +140,6 @@ namespace EvenSplit.Books.Compiled
 
             var index1 = runtimeEntityType.AddIndex(
                 new[] { period, on });
-
-            var iX_Bookings_Cleared = runtimeEntityType.AddIndex(
-                new[] { processor, currency, goods, shipping, tax, processingFee },
-                name: "IX_Bookings_Cleared");
-            iX_Bookings_Cleared.AddAnnotation("Relational:Filter", "Processor <> ''");
 
             return runtimeEntityType;
         }

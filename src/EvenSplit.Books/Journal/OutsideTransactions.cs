@@ -4,12 +4,19 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Journal;
 
+/// <summary>A difference at a processor that somebody let stand: a line of a settlement, or what none has shown.</summary>
+internal sealed record AcceptedDifference(SettlingRecord Settling, OutsideLineRecord? Line, string Processor, AwaitedRecord? Awaited);
+
 /// <summary>What settlements, accepted differences and lines of banks put into the journal (reconcile contract, section 5).</summary>
 internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
 {
     private const int FirstLines = 100;
 
+    private const int AtOnce = 1_000;
+
     private readonly Dictionary<string, string> _processors = [];
+
+    private readonly Dictionary<string, RemittanceRecord[]> _payments = [];
 
     /// <summary>By settlement and currency: what it pays out goes from clearing to being on its way, and its own fees are costs. What does not add up stays in clearing.</summary>
     public IEnumerable<JournalTransaction> Settlements(DateOnly from, DateOnly to)
@@ -29,14 +36,12 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>Differences that somebody let stand on the bench of processors, on the day they did.</summary>
     public IEnumerable<JournalTransaction> AcceptedAtProcessors(DateOnly from, DateOnly to)
     {
-        foreach (var s in Accepted().OrderBy(s => s.At).ThenBy(s => s.Id))
+        foreach (var (s, line, processor, awaited) in Accepted())
         {
             var on = book.Time.DateOf(s.At);
             if (on < from || on > to) continue;
-            if (s.LineId is { } id)
+            if (line is not null)
             {
-                var line = db.OutsideLines.AsNoTracking().Single(l => l.Id == id);
-                var processor = ProcessorOf(line);
                 foreach (var (currency, difference) in StandingOf(line))
                 {
                     if (difference == 0) continue;
@@ -45,7 +50,7 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
                         Postings(currency, (JournalAccount.Differences, difference), (JournalAccount.Clearing(processor), -difference)));
                 }
             }
-            else if (db.Awaited.AsNoTracking().FirstOrDefault(a => a.Bench == Bench.Processors && a.Ours == s.Ours) is { } awaited && awaited.Gross != awaited.Fee)
+            else if (awaited is not null && awaited.Gross != awaited.Fee)
             {
                 var net = awaited.Gross - awaited.Fee;
                 yield return new(
@@ -55,8 +60,20 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
         }
     }
 
-    /// <summary>Every difference at processors that somebody let stand.</summary>
-    internal SettlingRecord[] Accepted() => db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.Way == SettlingWay.Accept && s.UndoneBy == null).ToArray();
+    /// <summary>Every difference at processors that somebody let stand, the first first.</summary>
+    internal IReadOnlyList<AcceptedDifference> Accepted()
+    {
+        var accepted = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.Way == SettlingWay.Accept && s.UndoneBy == null);
+        var lines = WithProcessors(db.OutsideLines.Where(l => accepted.Any(s => s.LineId == l.Id))).ToDictionary(l => l.Line.Id);
+        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && accepted.Any(s => s.LineId == null && s.Ours == a.Ours)).ToDictionary(a => a.Ours);
+        return [.. accepted.AsEnumerable().OrderBy(s => s.At).ThenBy(s => s.Id).Select(s => s.LineId is { } id
+            ? new AcceptedDifference(s, lines[id].Line, lines[id].Processor, null)
+            : new AcceptedDifference(s, null, "", s.Ours is null ? null : awaited.GetValueOrDefault(s.Ours)))];
+    }
+
+    /// <summary>Lines of settlements, each with the processor of its order; where it names none of the book, of its settlement.</summary>
+    internal IEnumerable<(OutsideLineRecord Line, string Processor)> WithProcessors(IQueryable<OutsideLineRecord> lines) =>
+        lines.AsNoTracking().Select(l => new { Line = l, Processor = db.Orders.Where(o => o.OrderId == l.Order).Select(o => o.Processor).FirstOrDefault() }).ToArray().Select(l => (l.Line, l.Processor ?? ProcessorOf(l.Line.Source)));
 
     /// <summary>What of a line stands in clearing once its settlement is posted: ours less theirs; of a payout what it should have been less what it is.</summary>
     internal IEnumerable<(Currency Currency, long Amount)> StandingOf(OutsideLineRecord line)
@@ -75,7 +92,7 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>What of ours went into clearing.</summary>
     private (Currency, long)? BookedOf(string ours)
     {
-        var id = ours[(ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
+        var id = NameOf(ours);
         var bookings = ours.StartsWith("sale:", StringComparison.Ordinal) ? db.Bookings.Where(b => b.Refund == null && db.Orders.Any(o => o.OrderId == id && o.Id == b.OrderId)) : db.Bookings.Where(b => b.Refund == id && db.AllRefunds.Any(r => r.RefundId == id && r.OrderId == b.OrderId));
         var sums = bookings.GroupBy(b => b.Currency).Select(g => new { g.Key, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) }).ToArray();
         return sums.Length == 0 ? null : (Currency.Of(sums[0].Key), sums[0].Net);
@@ -87,6 +104,7 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
         foreach (var (opening, _) in Balances().Where(o => !o.IsOpen && o.Transaction.On >= from && o.Transaction.On <= to && o.Transaction.Postings.Count > 0)) yield return opening;
         var lines = Dated(Bench.Bank, from, to).Where(l => l.State != MatchState.Open).OrderBy(l => l.JournalOn ?? l.On).ThenBy(l => l.Id).ToArray();
         var booked = BookedTo();
+        ReadPayments(lines);
         foreach (var line in lines)
         {
             var currency = Currency.Of(line.Currency);
@@ -134,7 +152,7 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
         var left = line.Gross - PostedByRuns(line);
         foreach (var ours in OnceOf(line))
         {
-            var name = ours[(ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
+            var name = NameOf(ours);
             if (ours.StartsWith("payout:", StringComparison.Ordinal))
             {
                 var payout = PayoutOf(name, line.Currency);
@@ -165,7 +183,21 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>What of ours a line stands for; a line that comes a second time stands for nothing of it.</summary>
     private static string[] OnceOf(OutsideLineRecord line) => line.Findings.HasFlag(Finding.Twice) ? [] : Ours(line);
 
-    private RemittanceRecord[] Payments(string reference) => db.Remittances.AsNoTracking().Where(r => r.EndToEnd == reference || (r.EndToEnd == null && r.Reference == reference)).ToArray();
+    private RemittanceRecord[] Payments(string reference) => _payments.GetValueOrDefault(reference) ?? [];
+
+    /// <summary>Reads the payments that lines are held against, so that none is looked up by itself.</summary>
+    private void ReadPayments(IEnumerable<OutsideLineRecord> lines)
+    {
+        var references = lines.SelectMany(OnceOf).Select(NameOf).Where(r => !_payments.ContainsKey(r)).Distinct();
+        foreach (var some in references.Chunk(AtOnce))
+        {
+            var found = db.Remittances.AsNoTracking().Where(r => some.Contains(r.EndToEnd)).Concat(db.Remittances.AsNoTracking().Where(r => r.EndToEnd == null && some.Contains(r.Reference))).ToLookup(r => r.EndToEnd ?? r.Reference);
+            foreach (var reference in some) _payments[reference] = [.. found[reference]];
+        }
+    }
+
+    /// <summary>What stands behind the kind of what is ours.</summary>
+    private static string NameOf(string ours) => ours[(ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
 
     private long PayoutOf(string settlement, string currency) =>
         db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement && l.Currency == currency && l.Kind == MovementKind.Payout).Sum(l => l.Fee - l.Gross);
@@ -173,8 +205,6 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>Lines by their day in the journal.</summary>
     private IQueryable<OutsideLineRecord> Dated(Bench bench, DateOnly from, DateOnly to) =>
         db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && ((l.On >= from && l.On <= to && l.JournalOn == null) || (l.JournalOn >= from && l.JournalOn <= to)));
-
-    internal string ProcessorOf(OutsideLineRecord line) => line.Order is { } order && db.Orders.Where(o => o.OrderId == order).Select(o => o.Processor).FirstOrDefault() is { } processor ? processor : ProcessorOf(line.Source);
 
     /// <summary>The processor of a settlement, told by the orders in it; where none is of the book, the settlement itself.</summary>
     internal string ProcessorOf(string settlement)

@@ -722,9 +722,6 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Period", "On");
 
-                    b.HasIndex(new[] { "Processor", "Currency", "Goods", "Shipping", "Tax", "ProcessingFee" }, "IX_Bookings_Cleared")
-                        .HasFilter("Processor <> ''");
-
                     b.ToTable("Bookings");
                 });
 
@@ -3160,6 +3157,25 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("ProcessorId", "From");
 
                     b.ToTable("ProcessorSchedules");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.ProcessorSumRecord", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Of")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Kind", "Of", "Currency");
+
+                    b.ToTable("ProcessorSums");
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.ProductCollectionRecord", b =>

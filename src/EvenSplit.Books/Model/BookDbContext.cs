@@ -100,6 +100,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<StatementRecord> BankStatements => Set<StatementRecord>();
     public DbSet<AwaitedRecord> Awaited => Set<AwaitedRecord>();
     public DbSet<OrderToMatchRecord> OrdersToMatch => Set<OrderToMatchRecord>();
+    public DbSet<ProcessorSumRecord> ProcessorSums => Set<ProcessorSumRecord>();
     public DbSet<SettlingRecord> Settlings => Set<SettlingRecord>();
     public DbSet<PartnerReportRecord> PartnerReports => Set<PartnerReportRecord>();
     public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
@@ -216,7 +217,6 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             booking.Ignore(b => b.Charged);
             booking.HasIndex(b => b.OrderId);
             booking.HasIndex(b => new { b.Period, b.On });
-            booking.HasIndex(b => new { b.Processor, b.Currency, b.Goods, b.Shipping, b.Tax, b.ProcessingFee }, "IX_Bookings_Cleared").HasFilter("Processor <> ''");
             booking.HasIndex(b => b.ForPeriod).HasFilter("ForPeriod IS NOT NULL");
         });
         model.Entity<MonthCloseRecord>().HasIndex(c => c.Period).IsUnique().HasFilter("OpenedConfirmedBy IS NULL AND NOT IsWithdrawn");
@@ -302,6 +302,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             awaited.HasIndex(a => new { a.Bench, a.Gross, a.On });
         });
         model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);
+        model.Entity<ProcessorSumRecord>().HasKey(s => new { s.Kind, s.Of, s.Currency });
         model.Entity<SettlingRecord>().HasIndex(s => s.LineId);
         model.Entity<SettlingRecord>().HasIndex(s => s.Ours);
         model.Entity<SettlingRecord>().HasIndex(s => s.Until).HasFilter("Way = 3 AND UndoneBy IS NULL");

@@ -81,6 +81,21 @@ public sealed class AwaitedRecord
     public string Name { get; set; } = "";
 }
 
+/// <remarks>
+/// Sold: what sales put into the account of a processor. NotSettled: what of it no line has shown yet. TakenOut: what a settlement paid out and kept as its own fees. Settled: what its lines of sales come to.
+/// </remarks>
+public enum ProcessorSumKind { Sold, NotSettled, TakenOut, Settled }
+
+/// <summary>Kept sum of bookings, of what is awaited, or of lines, by processor or settlement, so that no proof reads them all. Minor units. The database keeps it.</summary>
+public sealed class ProcessorSumRecord
+{
+    public ProcessorSumKind Kind { get; set; }
+    /// <summary>The processor; of a settlement its id.</summary>
+    public required string Of { get; set; }
+    public required string Currency { get; set; }
+    public long Amount { get; set; }
+}
+
 /// <summary>An order whose matches have to be found again: something of it or a line that names it has changed. The database notes it.</summary>
 public sealed class OrderToMatchRecord
 {

@@ -17,40 +17,30 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
     {
         var journal = new Dictionary<(string Processor, string Currency), long>();
         void Add(Dictionary<(string, string), long> sums, string processor, string currency, long amount) => sums[(processor, currency)] = sums.GetValueOrDefault((processor, currency)) + amount;
-        foreach (var sum in db.Bookings.Where(b => b.Processor != "").GroupBy(b => new { b.Processor, b.Currency }).Select(g => new { g.Key.Processor, g.Key.Currency, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) })) Add(journal, sum.Processor, sum.Currency, sum.Net);
         var shown = new Dictionary<(string Processor, string Currency), long>();
-        // By day too, as the index has them: else each row is looked up among the groups.
-        foreach (var sum in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.On, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) })) Add(shown, sum.Source, sum.Currency, sum.Net);
-        // What settlements took out of it, and what of their lines does not agree with ours.
-        foreach (var s in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors).GroupBy(l => new { l.Source, l.Currency }).Select(g => new
+        foreach (var s in db.ProcessorSums.AsNoTracking().ToArray())
         {
-            g.Key.Source,
-            g.Key.Currency,
-            OutOfIt = g.Sum(l => l.Kind == MovementKind.Fee || l.Kind == MovementKind.Payout ? l.Fee - l.Gross : 0),
-            Theirs = g.Sum(l => l.Kind == MovementKind.Fee || l.Kind == MovementKind.Payout ? 0 : l.Gross - l.Fee),
-        }).ToArray())
-        {
-            var processor = _outside.ProcessorOf(s.Source);
-            Add(journal, processor, s.Currency, -s.OutOfIt);
-            // What of a settlement is not paid out stays in clearing.
-            Add(shown, processor, s.Currency, s.Theirs - s.OutOfIt);
+            var processor = s.Kind is ProcessorSumKind.Sold or ProcessorSumKind.NotSettled ? s.Of : _outside.ProcessorOf(s.Of);
+            // What settlements took out of the account; what of one is not paid out stays in it.
+            if (s.Kind is ProcessorSumKind.Sold or ProcessorSumKind.TakenOut) Add(journal, processor, s.Currency, s.Kind == ProcessorSumKind.Sold ? s.Amount : -s.Amount);
+            if (s.Kind != ProcessorSumKind.Sold) Add(shown, processor, s.Currency, s.Kind == ProcessorSumKind.TakenOut ? -s.Amount : s.Amount);
         }
-        foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0)).ToArray())
+        // What of the lines does not agree with ours.
+        foreach (var (line, processor) in _outside.WithProcessors(db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0))))
         {
-            foreach (var (currency, amount) in _outside.StandingOf(line)) Add(shown, _outside.ProcessorOf(line), currency.Code, amount);
+            foreach (var (currency, amount) in _outside.StandingOf(line)) Add(shown, processor, currency.Code, amount);
         }
-        foreach (var s in _outside.Accepted())
+        foreach (var (_, line, processor, awaited) in _outside.Accepted())
         {
-            if (s.LineId is { } id)
+            if (line is not null)
             {
-                var line = db.OutsideLines.AsNoTracking().Single(l => l.Id == id);
                 foreach (var (currency, amount) in _outside.StandingOf(line))
                 {
-                    Add(journal, _outside.ProcessorOf(line), currency.Code, -amount);
-                    Add(shown, _outside.ProcessorOf(line), currency.Code, -amount);
+                    Add(journal, processor, currency.Code, -amount);
+                    Add(shown, processor, currency.Code, -amount);
                 }
             }
-            else if (db.Awaited.AsNoTracking().FirstOrDefault(a => a.Bench == Bench.Processors && a.Ours == s.Ours) is { } awaited)
+            else if (awaited is not null)
             {
                 Add(journal, awaited.Source, awaited.Currency, awaited.Fee - awaited.Gross);
                 Add(shown, awaited.Source, awaited.Currency, awaited.Fee - awaited.Gross);
