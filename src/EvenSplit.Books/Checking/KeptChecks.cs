@@ -112,7 +112,7 @@ internal sealed class KeptChecks(BookDbContext db)
         yield return Clearing("Sums of what runs took", db.TakenSums.AsNoTracking().AsEnumerable().Select(s => (s.RunId, (ClearingSum)s)), clearing.Where(c => c.Key.Run != 0));
     }
 
-    /// <summary>The sums of what went through processors' accounts, from bookings, what is awaited, and lines of settlements.</summary>
+    /// <summary>The sums of what went through processors' accounts, from bookings and lines of settlements, and of what is not settled by its day.</summary>
     public CheckLine Processors()
     {
         var sums = new Comparison("Sums of processors");
@@ -125,14 +125,23 @@ internal sealed class KeptChecks(BookDbContext db)
             sums.Compare(CheckSubject.Nothing, "", What(held.Kind, held.Of, held.Currency), Words(held.Amount, held.Currency), Words(expected.Remove((held.Kind, held.Of, held.Currency), out var right) ? right : 0, held.Currency));
         }
         foreach (var ((kind, of, currency), amount) in expected) sums.Differ(CheckSubject.Nothing, "", What(kind, of, currency), "no sum", Words(amount, currency));
+        var days = db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.On, a.Currency }).Select(g => new { g.Key, Rows = g.LongCount(), Net = g.Sum(a => a.Gross - a.Fee) })
+            .ToDictionary(d => (d.Key.Source, d.Key.On, d.Key.Currency), d => (d.Rows, d.Net));
+        foreach (var held in db.NotSettledDays.AsNoTracking())
+        {
+            days.Remove((held.Processor, held.On, held.Currency), out var right);
+            sums.Compare(CheckSubject.Nothing, "", OfDay(held.Processor, held.On, held.Currency), (held.Rows, Words(held.Amount, held.Currency)), (right.Rows, Words(right.Net, held.Currency)));
+        }
+        foreach (var ((processor, on, currency), (_, net)) in days) sums.Differ(CheckSubject.Nothing, "", OfDay(processor, on, currency), "no sum", Words(net, currency));
         return sums.Line($"sold {kept}", $"sold {comes}");
+
+        static string OfDay(string processor, DateOnly on, string currency) => $"{processor} in {currency}, not settled of {Comparison.Text(on)}";
 
         static string Words(long amount, string currency) => new Money(amount, Currency.Of(currency)).InWords();
 
         static string What(ProcessorSumKind kind, string of, string currency) => $"{of} in {currency}, " + kind switch
         {
             ProcessorSumKind.Sold => "what sales put in",
-            ProcessorSumKind.NotSettled => "not settled yet",
             ProcessorSumKind.TakenOut => "paid out and kept as fees",
             _ => "lines of sales",
         };
@@ -143,10 +152,6 @@ internal sealed class KeptChecks(BookDbContext db)
         foreach (var s in db.Bookings.Where(b => b.Processor != "").GroupBy(b => new { b.Processor, b.Currency }).Select(g => new { g.Key.Processor, g.Key.Currency, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) }))
         {
             yield return new ProcessorSumRecord { Kind = ProcessorSumKind.Sold, Of = s.Processor, Currency = s.Currency, Amount = s.Net };
-        }
-        foreach (var s in db.Awaited.Where(a => a.Bench == Bench.Processors).GroupBy(a => new { a.Source, a.Currency }).Select(g => new { g.Key.Source, g.Key.Currency, Net = g.Sum(a => a.Gross - a.Fee) }))
-        {
-            yield return new ProcessorSumRecord { Kind = ProcessorSumKind.NotSettled, Of = s.Source, Currency = s.Currency, Amount = s.Net };
         }
         foreach (var s in db.OutsideLines.Where(l => l.Bench == Bench.Processors).GroupBy(l => new { l.Source, l.Currency, IsOfSales = l.Kind < MovementKind.Fee }).Select(g => new { g.Key, Net = g.Sum(l => l.Gross - l.Fee) }))
         {

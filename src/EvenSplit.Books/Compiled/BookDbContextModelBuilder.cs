@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("e38fb038-f369-4716-92d8-39e32f67f98d"), entityTypeCount: 131)
+            : base(skipDetectChanges: false, modelId: new Guid("80328bba-3348-4c45-9242-3eb4c6e73804"), entityTypeCount: 132)
         {
         }
 
@@ -67,6 +67,7 @@ namespace EvenSplit.Books.Compiled
             var membershipRecord = MembershipRecordEntityType.Create(this);
             var monthCloseRecord = MonthCloseRecordEntityType.Create(this);
             var newPayeeRecord = NewPayeeRecordEntityType.Create(this);
+            var notSettledDayRecord = NotSettledDayRecordEntityType.Create(this);
             var notedInvoiceRecord = NotedInvoiceRecordEntityType.Create(this);
             var offerPathRecord = OfferPathRecordEntityType.Create(this);
             var offerStepRecord = OfferStepRecordEntityType.Create(this);
@@ -263,6 +264,7 @@ namespace EvenSplit.Books.Compiled
             MembershipRecordEntityType.CreateAnnotations(membershipRecord);
             MonthCloseRecordEntityType.CreateAnnotations(monthCloseRecord);
             NewPayeeRecordEntityType.CreateAnnotations(newPayeeRecord);
+            NotSettledDayRecordEntityType.CreateAnnotations(notSettledDayRecord);
             NotedInvoiceRecordEntityType.CreateAnnotations(notedInvoiceRecord);
             OfferPathRecordEntityType.CreateAnnotations(offerPathRecord);
             OfferStepRecordEntityType.CreateAnnotations(offerStepRecord);

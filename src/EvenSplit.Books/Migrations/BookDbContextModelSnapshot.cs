@@ -1805,6 +1805,28 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("NewPayees");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.NotSettledDayRecord", b =>
+                {
+                    b.Property<string>("Processor")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Rows")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Processor", "On", "Currency");
+
+                    b.ToTable("NotSettledDays");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.NotedInvoiceRecord", b =>
                 {
                     b.Property<long>("LineId")

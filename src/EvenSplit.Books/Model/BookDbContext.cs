@@ -101,6 +101,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<AwaitedRecord> Awaited => Set<AwaitedRecord>();
     public DbSet<OrderToMatchRecord> OrdersToMatch => Set<OrderToMatchRecord>();
     public DbSet<ProcessorSumRecord> ProcessorSums => Set<ProcessorSumRecord>();
+    public DbSet<NotSettledDayRecord> NotSettledDays => Set<NotSettledDayRecord>();
     public DbSet<SettlingRecord> Settlings => Set<SettlingRecord>();
     public DbSet<PartnerReportRecord> PartnerReports => Set<PartnerReportRecord>();
     public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
@@ -303,6 +304,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         });
         model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);
         model.Entity<ProcessorSumRecord>().HasKey(s => new { s.Kind, s.Of, s.Currency });
+        model.Entity<NotSettledDayRecord>().HasKey(d => new { d.Processor, d.On, d.Currency });
         model.Entity<SettlingRecord>().HasIndex(s => s.LineId);
         model.Entity<SettlingRecord>().HasIndex(s => s.Ours);
         model.Entity<SettlingRecord>().HasIndex(s => s.Until).HasFilter("Way = 3 AND UndoneBy IS NULL");

@@ -82,17 +82,28 @@ public sealed class AwaitedRecord
 }
 
 /// <remarks>
-/// Sold: what sales put into the account of a processor. NotSettled: what of it no line has shown yet. TakenOut: what a settlement paid out and kept as its own fees. Settled: what its lines of sales come to.
+/// Sold: what sales put into the account of a processor. TakenOut: what a settlement paid out and kept as its own fees. Settled: what its lines of sales come to.
 /// </remarks>
-public enum ProcessorSumKind { Sold, NotSettled, TakenOut, Settled }
+public enum ProcessorSumKind { Sold, TakenOut, Settled }
 
-/// <summary>Kept sum of bookings, of what is awaited, or of lines, by processor or settlement, so that no proof reads them all. Minor units. The database keeps it.</summary>
+/// <summary>Kept sum of bookings or of lines, by processor or settlement, so that no proof reads them all. Minor units. The database keeps it.</summary>
 public sealed class ProcessorSumRecord
 {
     public ProcessorSumKind Kind { get; set; }
     /// <summary>The processor; of a settlement its id.</summary>
     public required string Of { get; set; }
     public required string Currency { get; set; }
+    public long Amount { get; set; }
+}
+
+/// <summary>Kept sum of what of a day a processor should have settled and no line has shown yet. Minor units, less fees. The database keeps it.</summary>
+public sealed class NotSettledDayRecord
+{
+    public required string Processor { get; set; }
+    /// <summary>As <see cref="AwaitedRecord.On"/>.</summary>
+    public DateOnly On { get; set; }
+    public required string Currency { get; set; }
+    public long Rows { get; set; }
     public long Amount { get; set; }
 }
 

@@ -20,11 +20,12 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         var shown = new Dictionary<(string Processor, string Currency), long>();
         foreach (var s in db.ProcessorSums.AsNoTracking().ToArray())
         {
-            var processor = s.Kind is ProcessorSumKind.Sold or ProcessorSumKind.NotSettled ? s.Of : _outside.ProcessorOf(s.Of);
+            var processor = s.Kind == ProcessorSumKind.Sold ? s.Of : _outside.ProcessorOf(s.Of);
             // What settlements took out of the account; what of one is not paid out stays in it.
-            if (s.Kind is ProcessorSumKind.Sold or ProcessorSumKind.TakenOut) Add(journal, processor, s.Currency, s.Kind == ProcessorSumKind.Sold ? s.Amount : -s.Amount);
+            if (s.Kind != ProcessorSumKind.Settled) Add(journal, processor, s.Currency, s.Kind == ProcessorSumKind.Sold ? s.Amount : -s.Amount);
             if (s.Kind != ProcessorSumKind.Sold) Add(shown, processor, s.Currency, s.Kind == ProcessorSumKind.TakenOut ? -s.Amount : s.Amount);
         }
+        foreach (var s in db.NotSettledDays.GroupBy(d => new { d.Processor, d.Currency }).Select(g => new { g.Key, Sum = g.Sum(d => d.Amount) })) Add(shown, s.Key.Processor, s.Key.Currency, s.Sum);
         // What of the lines does not agree with ours.
         foreach (var (line, processor) in _outside.WithProcessors(db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0))))
         {

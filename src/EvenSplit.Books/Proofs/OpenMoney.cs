@@ -28,8 +28,7 @@ public sealed class OpenMoney(BookDbContext db, BookCache cache, BookClock clock
     private IEnumerable<OpenMoneyRow> Owed() => owed.Find().GroupBy(r => r.Currency)
         .Select(g => new OpenMoneyRow(OpenMoneyKind.Owed, "", g.Key, [.. Enumerable.Range(0, Ageing.Bounds.Count + 1).Select(i => g.Sum(r => r.Ages[i]))], null));
 
-    private IEnumerable<OpenMoneyRow> NotSettled() => Rows(OpenMoneyKind.NotSettled, db.Awaited.Where(a => a.Bench == Bench.Processors)
-        .GroupBy(a => new { a.Source, a.Currency, a.On }).Select(g => new { g.Key.Source, g.Key.Currency, g.Key.On, Sum = g.Sum(a => a.Gross - a.Fee) }).AsEnumerable().Select(a => (a.Source, a.Currency, a.On, a.Sum)));
+    private IEnumerable<OpenMoneyRow> NotSettled() => Rows(OpenMoneyKind.NotSettled, db.NotSettledDays.AsNoTracking().AsEnumerable().Select(d => (d.Processor, d.Currency, d.On, d.Amount)));
 
     private IEnumerable<OpenMoneyRow> FromProcessors() => Rows(OpenMoneyKind.FromProcessors, db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Bank && a.Kind == MovementKind.Payout)
         .AsEnumerable().Select(a => ("", a.Currency, a.On, a.Gross)));

@@ -107,9 +107,9 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
                 line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference,
                 db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == line.ImportId));
         }
-        if (new LateAwaited(db).On(bench, clock.Today).FirstOrDefault(a => a.Ours.Ours == row.Ours) is not { Ours: { } ours } late) return null;
+        if (row.Ours is null || new LateAwaited(db).Find(bench, clock.Today, row.Ours) is not var (ours, finding, isSettled)) return null;
         return new BenchDetail(
-            Item(ours, late.Finding, late.Settling is null ? MatchState.Open : MatchState.Settled), new BenchFields(db, cache.Get(db)).Of(ours), late.Finding.InWords(), History(s => s.LineId == null && s.Ours == ours.Ours),
+            Item(ours, finding, isSettled ? MatchState.Settled : MatchState.Open), new BenchFields(db, cache.Get(db)).Of(ours), finding.InWords(), History(s => s.LineId == null && s.Ours == ours.Ours),
             ours.Order.Length > 0 ? ours.Order : null, false, ours.Fee - ours.Gross, null);
     }
 

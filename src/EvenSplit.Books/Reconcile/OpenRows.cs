@@ -38,7 +38,7 @@ internal sealed class OpenRows
         ];
         _late =
         [
-            .. late.Select(r => new Late(r, [.. Unsettled(r).GroupBy(a => a.Currency).Select(g => new Sum(r.Finding, g.Key, g.Count(), g.Sum(a => a.Fee - a.Gross)))])),
+            .. late.Select(r => new Late(r, [.. SumsOf(r)])),
         ];
         Groups =
         [
@@ -88,6 +88,16 @@ internal sealed class OpenRows
     {
         var (from, some) = page.Next(late.Count);
         return some == 0 ? [] : Unsettled(late.Rows).OrderBy(a => a.On).ThenBy(a => a.Ours).Skip(from).Take(some).AsEnumerable().Select(a => new OpenRow(null, a, late.Rows.Finding));
+    }
+
+    /// <summary>From what is kept by day, less what is settled; else from the rows.</summary>
+    private IEnumerable<Sum> SumsOf(LateRows late)
+    {
+        if (late.Days is null) return Unsettled(late).GroupBy(a => a.Currency).Select(g => new Sum(late.Finding, g.Key, g.Count(), g.Sum(a => a.Fee - a.Gross)));
+        AwaitedRecord[] known = _settled.Length == 0 ? [] : [.. late.Rows.AsNoTracking().Where(a => _settled.Contains(a.Ours))];
+        var settled = known.ToLookup(a => a.Currency);
+        return late.Days.GroupBy(d => d.Currency).Select(g => new { g.Key, Rows = g.Sum(d => d.Rows), Amount = g.Sum(d => d.Amount) }).AsEnumerable()
+            .Select(d => new Sum(late.Finding, d.Key, (int)d.Rows - settled[d.Key].Count(), settled[d.Key].Sum(a => a.Gross - a.Fee) - d.Amount)).Where(s => s.Count > 0);
     }
 
     private Finding First(Finding findings) => Groups.FirstOrDefault(g => findings.HasFlag(g.Finding))?.Finding ?? Finding.None;
