@@ -242,11 +242,7 @@ public sealed partial class OwnPagesTests : IAsyncLifetime
     private void Import(string csv)
     {
         var id = _site.Do<ImportFiles, int>(files => files.QueueAsync(ImportKind.Orders, "orders.csv", new MemoryStream(Encoding.UTF8.GetBytes(csv)), "Lena").GetAwaiter().GetResult());
-        for (var tries = 0; _site.Do<ImportFiles, ImportState>(files => files.Find(id)!.State) is ImportState.Waiting or ImportState.Running; tries++)
-        {
-            Assert.True(tries < 200, "The import was not taken up.");
-            Thread.Sleep(50);
-        }
+        Eventually.Is(() => _site.Do<ImportFiles, ImportState>(files => files.Find(id)!.State) is not (ImportState.Waiting or ImportState.Running), "The import was not taken up.");
     }
 
     private static async Task<HttpResponseMessage> AskAsync(HttpClient client, string email, string to = "")

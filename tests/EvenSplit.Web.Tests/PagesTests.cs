@@ -39,11 +39,7 @@ public sealed partial class PagesTests : IAsyncLifetime
         var files = scope.ServiceProvider.GetRequiredService<ImportFiles>();
         var id = files.QueueAsync(kind, "file.csv", new MemoryStream(Encoding.UTF8.GetBytes(csv)), "Lena").GetAwaiter().GetResult();
         // The application's own worker takes it, as it does for anybody.
-        for (var tries = 0; files.Find(id)!.State is ImportState.Waiting or ImportState.Running; tries++)
-        {
-            Assert.True(tries < 200, "The import was not taken up.");
-            Thread.Sleep(50);
-        }
+        Eventually.Is(() => files.Find(id)!.State is not (ImportState.Waiting or ImportState.Running), "The import was not taken up.");
         Assert.Equal((ImportState.Done, 0L), (files.Find(id)!.State, files.Find(id)!.Quarantined));
     }
 

@@ -25,7 +25,7 @@ public sealed class DeliveryTests : IAsyncLifetime
         await _catcher.StartAsync(CancellationToken.None);
         for (var tries = 0; !File.Exists(Settings); tries++)
         {
-            Assert.True(tries < 200, "The mail server did not start.");
+            Assert.True(tries < 4_000, "The mail server did not start.");
             await Task.Delay(25);
         }
     }
