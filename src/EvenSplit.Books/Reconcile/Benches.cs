@@ -51,13 +51,15 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     {
         var (first, last, today) = (period.FirstDay, period.LastDay, clock.Today);
         var ofMonth = db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
-        var counts = ofMonth.GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        // Nearly all agree, and are counted without being told apart.
+        var counts = ofMonth.Where(l => l.State != MatchState.Matched).GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        var lines = ofMonth.Count();
         var awaited = new LateAwaited(db);
         LateRows[] late = IsUsed(bench) ? [.. awaited.Late(bench, today, first, last)] : [];
         var settlings = awaited.Settlings(bench, today);
         var settledLate = SettledOf(late, [.. settlings.Select(s => s.Key)]);
         var open = new OpenRows(ofMonth, late, [.. settledLate.Select(s => s.Ours.Ours)]);
-        var (settled, agreed) = (counts.GetValueOrDefault(MatchState.Settled), counts.GetValueOrDefault(MatchState.Matched));
+        var (settled, agreed) = (counts.GetValueOrDefault(MatchState.Settled), lines - counts.Values.Sum());
         var list = new PageOfMany(page * MostShown, MostShown + 1);
         var rows = shows switch
         {
@@ -65,11 +67,11 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
             BenchShows.Settled => [.. Ordered(ofMonth.Where(l => l.State == MatchState.Settled), list.Next(settled)), .. Settled(settledLate, list)],
             BenchShows.Agreed => Ordered(ofMonth.Where(l => l.State == MatchState.Matched), list.Next(agreed)),
             // What they say first, as it came; then what is late of ours.
-            _ => (IReadOnlyList<BenchItem>)[.. Ordered(ofMonth, list.Next(counts.Values.Sum())), .. Settled(settledLate, list), .. LateOf(open, list)],
+            _ => (IReadOnlyList<BenchItem>)[.. Ordered(ofMonth, list.Next(lines)), .. Settled(settledLate, list), .. LateOf(open, list)],
         };
         if (finding != Finding.None && shows != BenchShows.Open) rows = [.. rows.Where(i => (i.Findings & finding) != 0)];
         return new BenchView(
-            bench, period, settled + agreed + settledLate.Count + open.Count, open.Count, settled + settledLate.Count, open.Between, open.Groups, [.. rows.Take(MostShown).Select(Suggest)], MostShown, rows.Count > MostShown,
+            bench, period, settled + agreed + settledLate.Count + open.Count, open.Count, settled + settledLate.Count, open.Between, open.Groups, Suggested([.. rows.Take(MostShown)]), MostShown, rows.Count > MostShown,
             bench == Bench.Processors ? db.OrdersToMatch.OrderBy(o => o.Order).Take(MostShown * 50).Count() : 0);
     }
 
@@ -101,7 +103,7 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
         if (row.Line is { } id)
         {
             if (db.OutsideLines.AsNoTracking().FirstOrDefault(l => l.Id == id && l.Bench == bench) is not { } line) return null;
-            var item = Suggest(Item(line));
+            var item = Suggested([Item(line)])[0];
             return new BenchDetail(
                 item, new BenchFields(db, cache.Get(db)).Of(line), $"{Reason(line)} {(line is { Bench: Bench.Partners, State: MatchState.Open } ? new PartnerReasons(db).Likely(line) : null)}".TrimEnd(), History(s => s.LineId == id), line.Order,
                 line is { Bench: Bench.Processors, Kind: MovementKind.Sale, State: MatchState.Open, Ours: not null } && line.Findings.HasFlag(Finding.FeeDiffers), line.Difference,
@@ -117,7 +119,7 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     public IReadOnlyList<FeesTaken> Fees(Period period)
     {
         var differing = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.On >= period.FirstDay && l.On <= period.LastDay && l.State != MatchState.Matched && l.Kind == MovementKind.Sale && (l.Findings & Finding.FeeDiffers) != 0 && l.Gross > 0)
-            .Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new { o.Processor, l.Currency, l.Gross, l.Fee, l.On }).Take(20_000).AsEnumerable();
+            .OrderBy(l => l.Id).Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new { o.Processor, l.Currency, l.Gross, l.Fee, l.On }).Take(20_000).AsEnumerable();
         var rules = cache.Get(db).Rules;
         return [.. differing.GroupBy(l => (l.Processor, l.Currency)).OrderBy(g => g.Key.Processor, StringComparer.Ordinal).Select(g =>
         {
@@ -153,9 +155,12 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
 
     private SettlingRecord[] History(System.Linq.Expressions.Expression<Func<SettlingRecord, bool>> of) => [.. db.Settlings.AsNoTracking().Where(of).OrderByDescending(s => s.Id)];
 
-    private BenchItem Suggest(BenchItem item) => item.State == MatchState.Open && item.Findings.HasFlag(Finding.NotInBook) && item.Row.Line is { } id
-        ? item with { Suggested = suggestions.For(db.OutsideLines.AsNoTracking().Single(l => l.Id == id)) }
-        : item;
+    private BenchItem[] Suggested(BenchItem[] items)
+    {
+        var ids = items.Where(i => i.State == MatchState.Open && i.Findings.HasFlag(Finding.NotInBook)).Select(i => i.Row.Line).OfType<long>().ToArray();
+        var lines = db.OutsideLines.AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionary(l => l.Id);
+        return [.. items.Select(i => i.Row.Line is { } id && lines.TryGetValue(id, out var line) ? i with { Suggested = suggestions.For(line) } : i)];
+    }
 
     private BenchItem Item(OutsideLineRecord l) => new(
         new BenchRow(l.Id, null), l.On, l.Bench == Bench.Processors ? l.Kind.ToString().ToLowerInvariant() : l.Bench == Bench.Bank ? l.Gross < 0 ? "debit" : "credit" : l.Reference.Length > 0 ? $"invoice {l.Reference}" : "report", l.Source, l.LineId,

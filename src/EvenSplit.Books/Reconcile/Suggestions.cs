@@ -35,7 +35,10 @@ public sealed class Suggestions(BookDbContext db, BookCache cache) : IUseCase
     private IReadOnlyList<Suggestion> OfProcessor(OutsideLineRecord line)
     {
         var (from, to) = (line.On.AddDays(-DaysAtProcessor), line.On.AddDays(DaysAtProcessor));
-        return [.. db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && a.Gross == line.Gross && a.On >= from && a.On <= to && a.Kind == line.Kind && a.Currency == line.Currency).Take(MostCandidates).AsEnumerable()
+        var same = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && a.Gross == line.Gross && a.Kind == line.Kind && a.Currency == line.Currency);
+        // The nearest of each side: a shop may sell ten thousand a week at one price.
+        var near = same.Where(a => a.On >= line.On && a.On <= to).OrderBy(a => a.On).Take(MostCandidates).AsEnumerable().Concat(same.Where(a => a.On < line.On && a.On >= from).OrderByDescending(a => a.On).Take(MostCandidates));
+        return [.. near
             .OrderBy(a => Apart(a.On, line.On)).ThenBy(a => a.Ours, StringComparer.Ordinal).Take(MostShown)
             .Select(a => new Suggestion(a.Ours, a.On, new Money(a.Gross, Currency.Of(a.Currency)), "", Math.Min(99, 80 - (10 * Apart(a.On, line.On)) + (a.Fee == line.Fee ? 15 : 0)), $"same amount, {Days(Apart(a.On, line.On))}{(a.Fee == line.Fee ? ", same fee" : "")}"))];
     }
