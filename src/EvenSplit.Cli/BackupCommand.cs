@@ -20,7 +20,7 @@ internal static class BackupCommand
         {
             var place = new BookPlace(parsed.GetRequiredValue(data).FullName);
             if (!File.Exists(place.Database)) throw new RefusedException($"There is no book in {place.Folder}.");
-            using var services = CliServices.For(place);
+            using var services = OneBook.At(place);
             if (!services.IsOfThisVersion()) throw new RefusedException("This book was last opened with another version of the application; open it with this one first.");
             using var scope = services.CreateScope();
             var made = scope.ServiceProvider.GetRequiredService<BookBackup>().Make(Path.GetFullPath(parsed.GetRequiredValue(file)), Passphrase(), Environment.UserName);
@@ -36,7 +36,7 @@ internal static class BackupCommand
         var command = new Command("restore", $"Brings a book back from a backup into a folder that is not there yet. The passphrase is read from {Variable}, or asked for.") { file, data };
         command.SetAction(parsed => Told(() =>
         {
-            var at = RestoredBook.Restore(Path.GetFullPath(parsed.GetRequiredValue(file)), Passphrase(), new BookPlace(parsed.GetRequiredValue(data).FullName), CliServices.For, Environment.UserName);
+            var at = RestoredBook.Restore(Path.GetFullPath(parsed.GetRequiredValue(file)), Passphrase(), new BookPlace(parsed.GetRequiredValue(data).FullName), OneBook.At, Environment.UserName);
             return $"The book is back as it was at {at:yyyy-MM-dd HH:mm:ss}Z. It issues nothing until what banks and wallets did since is taken up: its desk says how.";
         }));
         return command;

@@ -25,7 +25,7 @@ internal static class CheckCommand
             Console.Error.WriteLine($"There is no book in {folder}.");
             return 2;
         }
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         if (services.IsOfThisVersion() is false)
         {
             Console.Error.WriteLine("This book was last opened with another version of the application; open it with this one first: checking changes nothing.");

@@ -1,6 +1,6 @@
 using System.CommandLine;
 using EvenSplit.Books;
-using EvenSplit.Cli.Demo;
+using EvenSplit.Demo;
 
 namespace EvenSplit.Cli;
 
@@ -14,7 +14,7 @@ internal static class DemoCommand
         command.SetAction(async (parsed, _) =>
         {
             var place = new BookPlace(parsed.GetRequiredValue(data).FullName);
-            var demo = new DemoBook(place, Console.Out);
+            var demo = new DemoBook(place, Console.Out.WriteLine);
             if (File.Exists(Path.Combine(place.Folder, "ready")))
             {
                 demo.SetShop(parsed.GetRequiredValue(shop));

@@ -14,7 +14,7 @@ internal static class FromBook
             Console.Error.WriteLine($"There is no book in {folder}.");
             return 2;
         }
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         // What only reads never changes a book.
         if (!services.IsOfThisVersion())
         {

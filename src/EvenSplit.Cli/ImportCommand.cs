@@ -29,7 +29,7 @@ internal static class ImportCommand
             await Console.Error.WriteLineAsync($"There is no file {file.FullName}.");
             return 2;
         }
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         services.PrepareBook();
         using var scope = services.CreateScope();
         try

@@ -9,7 +9,7 @@ internal static class InBook
     /// <returns>0 done; 2 where the book refuses it, with the reason on standard error.</returns>
     public static int Do(DirectoryInfo data, Func<IServiceProvider, Task<string>> work)
     {
-        using var services = CliServices.For(new BookPlace(data.FullName));
+        using var services = OneBook.At(new BookPlace(data.FullName));
         services.PrepareBook();
         using var scope = services.CreateScope();
         try

@@ -35,7 +35,7 @@ internal static class LoadCommand
         if (Directory.Exists(folder) && Directory.EnumerateFileSystemEntries(folder).Any()) throw new IOException($"{folder} holds something already; a scenario makes a new book.");
         var place = new BookPlace(folder.TrimEnd(Path.DirectorySeparatorChar) + ".loading");
         if (Directory.Exists(place.Folder)) Directory.Delete(place.Folder, recursive: true);
-        using (var services = CliServices.For(place))
+        using (var services = OneBook.At(place))
         {
             services.PrepareBook();
             using var scope = services.CreateScope();

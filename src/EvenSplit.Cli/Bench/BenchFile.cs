@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text;
 using EvenSplit.Books.Model;
-using EvenSplit.Cli.Demo;
+using EvenSplit.Demo;
 
 namespace EvenSplit.Cli.Bench;
 

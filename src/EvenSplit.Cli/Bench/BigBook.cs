@@ -4,7 +4,7 @@ using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Scenarios;
-using EvenSplit.Cli.Demo;
+using EvenSplit.Demo;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -29,7 +29,7 @@ internal sealed class BigBook(BookPlace place)
     {
         var watch = Stopwatch.StartNew();
         BookCopy.Make(demo, place);
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         services.PrepareBook();
         using var scope = services.CreateScope();
         var db = scope.ServiceProvider.GetRequiredService<BookDbContext>();

@@ -49,7 +49,7 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
     {
         var place = new BookPlace(Path.Combine(folder, name));
         BookCopy.Make(demo, place);
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         services.PrepareBook();
         using var scope = services.CreateScope();
         var csv = Path.Combine(place.Folder, "orders.csv");
@@ -70,7 +70,7 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
     /// <summary>How long it takes to bring in one order by itself, from the file in hand to its entries posted.</summary>
     private static async Task<TimeSpan> OneMoreAsync(BookPlace place)
     {
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         var times = new List<TimeSpan>();
         for (var i = 0; i < SingleOrders; i++)
         {

@@ -23,7 +23,7 @@ internal sealed class MonthBench(BookPlace place)
 
     private static readonly Period Month = new(202609);
 
-    private readonly ServiceProvider _services = CliServices.For(place);
+    private readonly ServiceProvider _services = OneBook.At(place);
 
     public void Run()
     {

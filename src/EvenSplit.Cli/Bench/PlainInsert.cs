@@ -13,7 +13,7 @@ internal static class PlainInsert
 
     public static (TimeSpan Time, int Rows) Run(BookPlace from, BookPlace into)
     {
-        using var services = CliServices.For(into);
+        using var services = OneBook.At(into);
         services.PrepareBook();
         CopyWhatOrdersReferTo(from, into);
         using var source = Open(from);

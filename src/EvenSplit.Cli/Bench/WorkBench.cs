@@ -25,7 +25,7 @@ internal sealed class WorkBench(BookPlace place)
     private const int Times = 15;
     private const int LateOrders = 4_000;
 
-    private readonly ServiceProvider _services = CliServices.For(place);
+    private readonly ServiceProvider _services = OneBook.At(place);
     private int _imports;
 
     /// <param name="only">"changes", "writers", "rehearsal", "run" or "ladder"; empty for all.</param>

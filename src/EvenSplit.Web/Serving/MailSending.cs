@@ -1,10 +1,11 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Mail;
+using EvenSplit.Demo;
 
 namespace EvenSplit.Web.Serving;
 
 /// <summary>Hands mails to the mail server as they come, and again those it did not take.</summary>
-internal sealed class MailSending(IServiceScopeFactory scopes, MailServer server, BookCache cache, ILogger<MailSending> log) : BackgroundService
+internal sealed class MailSending(IServiceScopeFactory scopes, MailServer server, BookCache cache, Demonstration demonstration, ILogger<MailSending> log) : BackgroundService
 {
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(2);
 
@@ -14,7 +15,8 @@ internal sealed class MailSending(IServiceScopeFactory scopes, MailServer server
         {
             try
             {
-                if (cache.Find() is not null)
+                // Those of the demonstration are to people who are made up.
+                if (cache.Find() is not null && !demonstration.IsIn)
                 {
                     await using var scope = scopes.CreateAsyncScope();
                     if (await scope.ServiceProvider.GetRequiredService<MailDeliveries>().SendDueAsync(server, stoppingToken)) continue;

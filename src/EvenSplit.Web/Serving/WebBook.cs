@@ -6,6 +6,7 @@ using EvenSplit.Books.Importing;
 using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Demo;
 using EvenSplit.Web.Doors;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Authorization;
@@ -35,6 +36,7 @@ internal static class WebBook
         builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = TimeSpan.FromSeconds(8));
         builder.Services.AddSingleton(new Nights(PlanOf(builder.Configuration)));
         builder.Services.AddHostedService<BackgroundWork>();
+        builder.Services.AddSingleton<Demonstration>();
         if (builder.Configuration["smtp"] is { Length: > 0 } smtp)
         {
             var server = MailServer.Read(Path.GetFullPath(smtp));

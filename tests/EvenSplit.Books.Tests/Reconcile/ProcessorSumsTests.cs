@@ -1,6 +1,5 @@
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Checking;
-using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Proofs;
 using EvenSplit.Books.Reconcile;

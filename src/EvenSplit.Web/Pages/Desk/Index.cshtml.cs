@@ -2,12 +2,13 @@ using EvenSplit.Books;
 using EvenSplit.Books.Desk;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
+using EvenSplit.Demo;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
 
-public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour, BookCache cache, BookClock clock) : BookPage
+public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour, Demonstration demonstration, BookCache cache, BookClock clock) : BookPage
 {
     public DeskView View { get; private set; } = null!;
 
@@ -26,8 +27,16 @@ public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour
     /// <summary>What a new book still needs before its first run; null once there is one, or where they were put away.</summary>
     public IReadOnlyList<FirstStep>? FirstSteps { get; private set; }
 
-    public void OnGet()
+    public Demonstration Demonstration => demonstration;
+
+    /// <summary>Whether the desk offers to fill a book that is still new, tells how far that is, or offers to empty it again.</summary>
+    public bool TellsOfDemonstration { get; private set; }
+
+    public void OnGet() => Show();
+
+    public override void Show()
     {
+        TellsOfDemonstration = User.IsInRole(Roles.Lead) && (demonstration.Making is not null || demonstration.Fault is not null || demonstration.IsIn || demonstration.CanFill);
         View = desk.Find(Period);
         Ahead = ahead.Find(By, User.IsInRole(Roles.Lead) || User.IsInRole(Roles.Approver));
         FirstSteps = User.IsInRole(Roles.Lead) && !Request.Cookies.ContainsKey(FirstHourOver) ? firstHour.Find() : null;
@@ -37,6 +46,22 @@ public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour
     public IActionResult OnGetDay(string written) => DayBinder.Reader(cache, clock).Read(written) is { } day
         ? Content(CsvDownload.Date(day), "text/plain")
         : new ContentResult { Content = WrittenDay.HowTo, ContentType = "text/plain", StatusCode = StatusCodes.Status422UnprocessableEntity };
+
+    public IActionResult OnPostFill()
+    {
+        demonstration.Fill(By);
+        return RedirectToPage(new { handler = "" });
+    }
+
+    public IActionResult OnGetMaking() => Partial("_DemonstrationState", this);
+
+    public IActionResult OnPostEmpty()
+    {
+        demonstration.Empty(By);
+        Done = "The book is as it was before the demonstration.";
+        // The month of today may be another one in it.
+        return Redirect("/");
+    }
 
     /// <summary>Each on their own browser; nothing of the book changes.</summary>
     public IActionResult OnPostFirstHourOver()

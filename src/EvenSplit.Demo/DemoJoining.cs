@@ -3,7 +3,7 @@ using EvenSplit.Books.Mail;
 using EvenSplit.Books.Model;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>Who may join the agreements of the demonstration, and who has asked to. Addresses are shown to be theirs by the mailed links, as anybody's are.</summary>
 internal sealed class DemoJoining(IServiceProvider services, string lead)

@@ -1,7 +1,7 @@
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>Who shares in what Hedgerow &amp; Sky sells. All names are made up.</summary>
 internal static class DemoPeople

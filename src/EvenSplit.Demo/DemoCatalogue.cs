@@ -1,6 +1,6 @@
 using EvenSplit.Books.Model;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>What Hedgerow &amp; Sky sells. Prices in cents, VAT included; costs in cents.</summary>
 internal static class DemoCatalogue

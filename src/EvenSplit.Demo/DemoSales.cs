@@ -3,7 +3,7 @@ using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>Makes the demonstration's orders and refunds as the files a shop would export, month by month. The same seed makes the same files.</summary>
 internal sealed class DemoSales(Random random, IReadOnlyList<PayeeRecord> payees)

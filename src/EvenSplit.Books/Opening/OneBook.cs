@@ -1,14 +1,13 @@
-using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli;
+namespace EvenSplit.Books;
 
-/// <summary>The book and its users, for one command.</summary>
-internal static class CliServices
+/// <summary>A book and its users without a site around them: for one command, or for making one.</summary>
+public static class OneBook
 {
-    public static ServiceProvider For(BookPlace place)
+    public static ServiceProvider At(BookPlace place)
     {
         Directory.CreateDirectory(place.Folder);
         var services = new ServiceCollection();

@@ -4,7 +4,7 @@ using EvenSplit.Books.Rewards;
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>How Hedgerow &amp; Sky sells: price and payment plans, an offer path, a target, and rewards for customers who bring a friend.</summary>
 internal static class DemoOffers

@@ -1,7 +1,7 @@
 using EvenSplit.Books.Terms;
 using EvenSplit.Core;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>The deals of the demonstration, as a lead would have typed them. Published through the same door as any other.</summary>
 internal static class DemoTerms

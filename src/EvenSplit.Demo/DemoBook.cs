@@ -16,10 +16,11 @@ using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>Makes the book of Hedgerow &amp; Sky through the product's own doors: fourteen months of sales, their runs paid, October still to do.</summary>
-internal sealed class DemoBook(BookPlace place, TextWriter progress)
+/// <param name="progress">Is told what is made, month by month.</param>
+public sealed class DemoBook(BookPlace place, Action<string> progress)
 {
     private const int Seed = 20261103;
     private const string Lead = "Maeve Thornfield";
@@ -31,11 +32,12 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
     /// <summary>Orders per month from September 2025: a shop that grows, with its Christmas.</summary>
     private static readonly int[] OrdersByMonth = [110, 125, 190, 300, 120, 130, 140, 150, 160, 165, 170, 185, 205, 350];
 
-    public async Task MakeAsync()
+    /// <param name="withUsers">Whether its three people can sign in, with passwords in a file of the folder.</param>
+    public async Task MakeAsync(bool withUsers = true)
     {
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         services.PrepareBook();
-        await MakeUsersAsync(services);
+        if (withUsers) await MakeUsersAsync(services);
         var random = new Random(Seed);
         IReadOnlyList<PayeeRecord> payees = DemoPeople.Records(random);
         Do<OpenBook>(services, open => open.Open("Hedgerow & Sky", "EUR", "Europe/Dublin", Lead, DemoPeople.Start));
@@ -75,13 +77,13 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
             check.Ask("the making of the demonstration");
             check.RunAsked();
         });
-        progress.WriteLine("The demonstration book is ready.");
+        progress("The demonstration book is ready.");
     }
 
     /// <summary>Says where links lead, and gives the stand-in shop what it sells.</summary>
     public void SetShop(string address)
     {
-        using var services = CliServices.For(place);
+        using var services = OneBook.At(place);
         services.PrepareBook();
         Do<EventSources>(services, sources =>
         {
@@ -131,7 +133,7 @@ internal sealed class DemoBook(BookPlace place, TextWriter progress)
         var (orders, refunds) = sales.Month(month, count, lastDay);
         await ImportAsync(services, ImportKind.Orders, $"orders-{month}.csv", orders);
         await ImportAsync(services, ImportKind.Refunds, $"refunds-{month}.csv", refunds);
-        progress.WriteLine($"{month.Name}: {count} orders");
+        progress($"{month.Name}: {count} orders");
     }
 
     private static async Task ImportAsync(IServiceProvider services, ImportKind kind, string name, string csv)

@@ -4,7 +4,7 @@ using EvenSplit.Books.Payouts;
 using EvenSplit.Books.PayRuns;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>Where the payees of the demonstration book are paid, and from which accounts. Every number is made up; some end as the stand-in bank refuses.</summary>
 internal static class DemoPayments

@@ -8,7 +8,7 @@ using EvenSplit.Formats.Csv;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>
 /// What processors, the bank and partners wrote in the demonstration's fourteen months, as they would have: right until September, and in October with a fault of every kind.

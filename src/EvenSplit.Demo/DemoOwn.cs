@@ -6,7 +6,7 @@ using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace EvenSplit.Cli.Demo;
+namespace EvenSplit.Demo;
 
 /// <summary>What payees of the demonstration see and ask, and what they may use.</summary>
 internal sealed class DemoOwn(IServiceProvider services, string lead)
