@@ -69,7 +69,8 @@ public sealed class Demonstration(BookPlace place, IServiceScopeFactory scopes, 
             {
                 writers.Leave();
             }
-            foreach (var folder in FoldersOf(place)) Remove(folder);
+            // The folders themselves are watched.
+            foreach (var file in FoldersOf(place).Where(Directory.Exists).SelectMany(f => Directory.EnumerateFiles(f, "*", SearchOption.AllDirectories))) File.Delete(file);
             Remove(Kept.Folder);
             Note(by, "empty the book of the demonstration");
         }

@@ -52,9 +52,44 @@ public sealed class DaysTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Months_are_typed_as_they_are_written_and_what_is_none_stays_in_its_field()
+    {
+        var html = await _lead.GetStringAsync("/2026-10/terms/rewards?since=8.2026&until=Oct%202026");
+        Assert.Contains("value=\"Aug 2026\"", html, StringComparison.Ordinal);
+        Assert.Contains("since=2026-08&amp;until=2026-10", html, StringComparison.Ordinal);
+        var wrong = await _lead.GetAsync("/2026-10/books/proof?handler=Audit&from=Octember&to=2026-10");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
+        var told = await wrong.Content.ReadAsStringAsync();
+        Assert.Contains("Give the first month. Write the month as Oct 2026", told, StringComparison.Ordinal);
+        Assert.Contains("value=\"Octember\"", told, StringComparison.Ordinal);
+        foreach (var page in new[] { "people/contacts", "terms/rewards", "books/proof", "sales/by-hand" })
+        {
+            var fields = await _lead.GetStringAsync($"/2026-10/{page}");
+            Assert.DoesNotContain("type=\"month\"", fields, StringComparison.Ordinal);
+            Assert.DoesNotContain("type=\"datetime-local\"", fields, StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task An_order_by_hand_takes_a_time_as_it_is_written()
+    {
+        var form = new Dictionary<string, string> { ["Kind"] = "Order", ["Cells[order_id]"] = "H1", ["Cells[placed_at]"] = "31 Nov 2026 10:00", ["Cells[currency]"] = "EUR", ["Cells[channel]"] = "web", ["Lines[0][product]"] = "guide", ["Lines[0][quantity]"] = "1", ["Lines[0][unit_price]"] = "24.00" };
+        var wrong = await TestSite.PostAsync(_lead, "/2026-10/sales/by-hand", form, formOn: "/2026-10/sales/by-hand");
+        var html = await wrong.Content.ReadAsStringAsync();
+        Assert.Contains("value=\"31 Nov 2026 10:00\"", html, StringComparison.Ordinal);
+        Assert.Contains("aria-invalid=\"true\"", html, StringComparison.Ordinal);
+        form["Cells[placed_at]"] = "2.10.2026 9:30";
+        var next = await (await TestSite.PostAsync(_lead, "/2026-10/sales/by-hand", form, formOn: "/2026-10/sales/by-hand")).Content.ReadAsStringAsync();
+        Assert.DoesNotContain("value=\"2.10.2026 9:30\"", next, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task The_field_asks_which_day_was_meant()
     {
-        Assert.Equal("2026-11-03", await _lead.GetStringAsync("/2026-10?handler=Day&written=3%20Nov%202026"));
+        foreach (var (written, kind, words) in new[] { ("3.11.2026", "day", "3 Nov 2026"), ("10/2026", "month", "Oct 2026"), ("3.11.2026 9:05", "moment", "3 Nov 2026 09:05") })
+        {
+            Assert.Equal(words, await _lead.GetStringAsync($"/2026-10?handler=Day&written={Uri.EscapeDataString(written)}&kind={kind}"));
+        }
         var unread = await _lead.GetAsync("/2026-10?handler=Day&written=soon");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, unread.StatusCode);
         Assert.Contains("2026-11-03", await unread.Content.ReadAsStringAsync(), StringComparison.Ordinal);

@@ -56,6 +56,7 @@ public sealed class DemonstrationTests : IAsyncLifetime
         Assert.Equal(("Test book", null), _site.Do<BookDbContext, (string, DateOnly?)>(db => (db.Book.Single().Name, db.Book.Single().DemoToday)));
         Assert.Equal(0, _site.Do<BookCheck, long>(c => c.Run().Differences));
         await _site.SignedInAsync("late");
+        Assert.Empty(_site.Do<BookPlace, string[]>(p => [.. Directory.GetFiles(p.AsTheyCame), .. Directory.GetFiles(p.Uploads), .. Directory.GetFiles(p.Bank, "*", SearchOption.AllDirectories), .. Directory.GetDirectories(p.Folder, "*demonstration*")]));
         Assert.Equal(["fill the book with the demonstration", "empty the book of the demonstration"], _site.Do<BookDbContext, string[]>(db => [.. db.Audit.Where(a => a.Action.Contains("the demonstration")).OrderBy(a => a.Id).Select(a => a.Action)]));
         Assert.Equal(HttpStatusCode.Conflict, (await SendAsync("Empty")).StatusCode);
         Assert.Contains("Fill with the demonstration", await DeskAsync(), StringComparison.Ordinal);

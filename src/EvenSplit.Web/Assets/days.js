@@ -1,18 +1,24 @@
-// Fields for a day: typed as days are written, stepped through by arrow keys, or chosen from the browser's calendar. The server reads what was typed.
+// Fields for a day, a month or a point in time: typed as they are written, stepped through by arrow keys, days chosen from the browser's calendar too. The server reads what was typed.
 // In a block: scripts of a page share their names.
 {
   const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
   const isDay = (element) => element instanceof HTMLInputElement && element.classList.contains('day');
 
-  const inWords = (iso) => {
-    const [year, month, day] = iso.split('-').map(Number);
-    return `${day} ${months[month - 1]} ${year}`;
-  };
+  const kindOf = (field) => ['month', 'moment'].find((kind) => field.classList.contains(kind)) ?? 'day';
 
   // As it is shown, so that keys can step from it; empty where something else is typed.
+  const shown = { day: /^(\d{1,2}) ([A-Z][a-z]{2}) (\d{4})()$/, month: /^()([A-Z][a-z]{2}) (\d{4})()$/, moment: /^(\d{1,2}) ([A-Z][a-z]{2}) (\d{4})( \d{2}:\d{2}(?::\d{2})?)$/ };
+  const partsOf = (field) => {
+    const [, day, month, year, time] = shown[kindOf(field)].exec(field.value.trim()) ?? [];
+    return months.includes(month) ? { day: Number(day || 1), month: months.indexOf(month), year: Number(year), time } : null;
+  };
   const isoOf = (field) => {
-    const [, day, month, year] = /^(\d{1,2}) ([A-Z][a-z]{2}) (\d{4})$/.exec(field.value.trim()) ?? [];
-    return months.includes(month) ? `${year}-${String(months.indexOf(month) + 1).padStart(2, '0')}-${day.padStart(2, '0')}` : '';
+    const at = partsOf(field);
+    return at ? new Date(Date.UTC(at.year, at.month, at.day)).toISOString().slice(0, 10) : '';
+  };
+  const inWords = (field, iso) => {
+    const [year, month, day] = iso.split('-').map(Number);
+    return kindOf(field) === 'month' ? `${months[month - 1]} ${year}` : `${day} ${months[month - 1]} ${year}${kindOf(field) === 'moment' ? (partsOf(field)?.time ?? ' 00:00') : ''}`;
   };
 
   const tellDay = (field, words) => {
@@ -29,8 +35,8 @@
     else field.removeAttribute('aria-invalid');
   };
 
-  const put = (field, iso) => {
-    field.value = inWords(iso);
+  const put = (field, words) => {
+    field.value = words;
     tellDay(field, '');
     field.dispatchEvent(new Event('input', { bubbles: true }));
   };
@@ -40,7 +46,7 @@
     if (!isDay(field)) return;
     const written = field.value.trim();
     if (!written || isoOf(field)) return tellDay(field, '');
-    const answer = await fetch(`/${location.pathname.split('/')[1]}?handler=Day&written=${encodeURIComponent(written)}`);
+    const answer = await fetch(`/${location.pathname.split('/')[1]}?handler=Day&kind=${kindOf(field)}&written=${encodeURIComponent(written)}`);
     // It may have been typed over meanwhile, or the page may be one that does not ask.
     if (field.value.trim() !== written || !(answer.ok || answer.status === 422)) return;
     const text = await answer.text();
@@ -56,16 +62,17 @@
       return field.parentElement.querySelector('.pick')?.click();
     }
     const step = { ArrowUp: [0, 1], ArrowDown: [0, -1], PageUp: [1, 0], PageDown: [-1, 0] }[event.key];
-    const iso = isoOf(field);
-    if (!step || !iso) return;
+    const at = partsOf(field);
+    if (!step || !at) return;
     event.preventDefault();
-    const [year, month, day] = iso.split('-').map(Number);
-    const last = new Date(Date.UTC(year, month + step[0], 0)).getUTCDate();
-    put(field, new Date(Date.UTC(year, month - 1 + step[0], step[0] ? Math.min(day, last) : day + step[1])).toISOString().slice(0, 10));
+    // In a field for months an arrow goes a month, and a page a year.
+    const [by, days] = kindOf(field) === 'month' ? [step[0] * 12 + step[1], 0] : step;
+    const last = new Date(Date.UTC(at.year, at.month + by + 1, 0)).getUTCDate();
+    put(field, inWords(field, new Date(Date.UTC(at.year, at.month + by, by ? Math.min(at.day, last) : at.day + days)).toISOString().slice(0, 10)));
   });
 
   document.addEventListener('DOMContentLoaded', () => {
-    for (const field of document.querySelectorAll('input.day')) {
+    for (const field of document.querySelectorAll('input.day:not(.month)')) {
       const pick = document.createElement('button');
       pick.type = 'button';
       pick.className = 'pick';
@@ -82,7 +89,7 @@
         calendar.tabIndex = -1;
         calendar.setAttribute('aria-hidden', 'true');
         calendar.value = isoOf(field);
-        calendar.addEventListener('change', () => calendar.value && put(field, calendar.value));
+        calendar.addEventListener('change', () => calendar.value && put(field, inWords(field, calendar.value)));
         field.parentElement.querySelector('.calendar')?.remove();
         field.parentElement.append(calendar);
         field.focus();

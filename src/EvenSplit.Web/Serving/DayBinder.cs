@@ -4,8 +4,10 @@ using Microsoft.AspNetCore.Mvc.ModelBinding;
 
 namespace EvenSplit.Web.Serving;
 
-/// <summary>Days of forms and addresses are read as people write them. What is none is told at its field, and nothing is done with the form.</summary>
-internal sealed class DayBinder(BookCache cache, BookClock clock) : IModelBinder
+/// <summary>Days, months and points in time of forms and addresses are read as people write them. What is none is told at its field, and nothing is done with the form.</summary>
+/// <param name="read">Null where it is none.</param>
+/// <param name="howTo">What to write, for whoever wrote something else.</param>
+internal sealed class DayBinder(Func<string, object?> read, string what, string howTo) : IModelBinder
 {
     /// <summary>Stands among the items of a request with a day that is none.</summary>
     public const string Unread = "EvenSplit.DayUnread";
@@ -22,23 +24,28 @@ internal sealed class DayBinder(BookCache cache, BookClock clock) : IModelBinder
         {
             if (context.ModelMetadata.IsNullableValueType) context.Result = ModelBindingResult.Success(null);
         }
-        else if (Reader(cache, clock).Read(written) is { } day)
+        else if (read(written) is { } found)
         {
-            context.Result = ModelBindingResult.Success(day);
+            context.Result = ModelBindingResult.Success(found);
         }
         else
         {
             context.HttpContext.Items[Unread] = true;
-            context.ModelState.TryAddModelError(context.ModelName, $"{written} is no day. {WrittenDay.HowTo}");
+            context.ModelState.TryAddModelError(context.ModelName, $"{written} is no {what}. {howTo}");
         }
         return Task.CompletedTask;
     }
 }
 
-/// <summary>Takes <see cref="DayBinder"/> for days, whether they have to be there or not.</summary>
+/// <summary>Takes <see cref="DayBinder"/> for days, months and points in time, whether they have to be there or not.</summary>
 internal sealed class DayBinders : IModelBinderProvider
 {
-    public IModelBinder? GetBinder(ModelBinderProviderContext context) => context.Metadata.UnderlyingOrModelType == typeof(DateOnly)
-        ? new DayBinder(context.Services.GetRequiredService<BookCache>(), context.Services.GetRequiredService<BookClock>())
-        : null;
+    public IModelBinder? GetBinder(ModelBinderProviderContext context)
+    {
+        var (type, services) = (context.Metadata.UnderlyingOrModelType, context.Services);
+        WrittenDay Days() => DayBinder.Reader(services.GetRequiredService<BookCache>(), services.GetRequiredService<BookClock>());
+        if (type == typeof(DateOnly)) return new DayBinder(text => Days().Read(text), "day", WrittenDay.HowTo);
+        if (type == typeof(DateTime)) return new DayBinder(text => WrittenMoment.Read(text, Days()), "point in time", WrittenMoment.HowTo);
+        return type == typeof(Period) ? new DayBinder(text => WrittenMonth.Read(text), "month", WrittenMonth.HowTo) : null;
+    }
 }

@@ -69,16 +69,18 @@ public sealed class ProofPage(MonthProof proof, MonthClosing closing, FindMatche
     public IActionResult OnGetCsv() => new TextDownload($"proof-{Period}.csv", "text/csv", text => MonthProof.Write(proof.Of(Period), text));
 
     /// <summary>The auditor's folder of some months.</summary>
-    /// <param name="from">The first month and the last, such as 2026-01.</param>
-    public IActionResult OnGetAudit(string? from, string? to)
+    /// <param name="from">The first month and the last.</param>
+    public IActionResult OnGetAudit(Period? from, Period? to)
     {
-        if (!Core.Period.TryParse(from, out var first)) return Wrong("From", "Choose the first month, such as 2026-01.");
-        if (!Core.Period.TryParse(to, out var last)) return Wrong("To", "Choose the last month, such as 2026-10.");
+        if (from is not { } first) return Wrong("From", $"Give the first month. {WrittenMonth.HowTo}");
+        if (to is not { } last) return Wrong("To", $"Give the last month. {WrittenMonth.HowTo}");
         return last.Number < first.Number ? Wrong("To", "The last month is before the first.") : new FileDownload($"audit-{first}-{last}.zip", "application/zip", zip => folder.Write(first, last, zip));
     }
 
     private PageResult Wrong(string field, string words)
     {
+        // In place of what the reader of the month says itself.
+        ModelState.Remove(field);
         ModelState.AddModelError(field, words);
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         Show();

@@ -42,10 +42,19 @@ public sealed class DeskPage(OpenDesk desk, DeskAhead ahead, FirstHour firstHour
         FirstSteps = User.IsInRole(Roles.Lead) && !Request.Cookies.ContainsKey(FirstHourOver) ? firstHour.Find() : null;
     }
 
-    /// <summary>Which day somebody has written, for the field they are in; 422 with what to write where it is none.</summary>
-    public IActionResult OnGetDay(string written) => DayBinder.Reader(cache, clock).Read(written) is { } day
-        ? Content(CsvDownload.Date(day), "text/plain")
-        : new ContentResult { Content = WrittenDay.HowTo, ContentType = "text/plain", StatusCode = StatusCodes.Status422UnprocessableEntity };
+    /// <summary>Which day, month or point in time somebody has written, in words for the field they are in; 422 with what to write where it is none.</summary>
+    /// <param name="kind">As the field's class: day, month, moment.</param>
+    public IActionResult OnGetDay(string written, string kind = "day")
+    {
+        var days = DayBinder.Reader(cache, clock);
+        var (read, howTo) = kind switch
+        {
+            "month" => (WrittenMonth.Read(written) is { } month ? WrittenMonth.InWords(month) : null, WrittenMonth.HowTo),
+            "moment" => (WrittenMoment.Read(written, days) is { } moment ? WrittenMoment.InWords(moment) : null, WrittenMoment.HowTo),
+            _ => (days.Read(written)?.InWords(), WrittenDay.HowTo),
+        };
+        return new ContentResult { Content = read ?? howTo, ContentType = "text/plain", StatusCode = read is null ? StatusCodes.Status422UnprocessableEntity : StatusCodes.Status200OK };
+    }
 
     public IActionResult OnPostFill()
     {

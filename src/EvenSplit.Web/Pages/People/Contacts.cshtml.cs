@@ -15,9 +15,8 @@ public sealed class ContactsPage(Contacts contacts) : BookPage
     [BindProperty(SupportsGet = true)]
     public string Agreement { get; set; } = "";
 
-    /// <summary>A month, as 2026-08.</summary>
     [BindProperty(SupportsGet = true)]
-    public string Since { get; set; } = "";
+    public Period? Since { get; set; }
 
     [BindProperty(SupportsGet = true)]
     public string Language { get; set; } = "";
@@ -30,7 +29,7 @@ public sealed class ContactsPage(Contacts contacts) : BookPage
 
     public IEnumerable<(string Id, string Name)> Agreements => Book.Rules.Agreements.Select(a => (a.Id.Value, Book.AgreementName(a.Id.Value))).OrderBy(a => a.Item2, StringComparer.Ordinal);
 
-    private ContactFilter Filter => new(Role, Agreement, Core.Period.TryParse(Since, out var since) ? since : null, Language);
+    private ContactFilter Filter => new(Role, Agreement, Since, Language);
 
     public void OnGet() => (Rows, KnownLanguages, Unsubscribed) = (contacts.Find(Filter), contacts.Languages(), contacts.Unsubscribed());
 
@@ -40,5 +39,5 @@ public sealed class ContactsPage(Contacts contacts) : BookPage
 
     public IActionResult OnGetCards() => new TextDownload("contacts.vcf", "text/vcard", text => ContactCards.Write(text, contacts.Find(Filter).Select(c => (c.Name, c.Email, c.Language, c.Agreements))));
 
-    public string Address(string handler) => $"?handler={handler}{(Role is { } role ? $"&role={Figures.Words(role)}" : "")}{(Agreement.Length > 0 ? $"&agreement={Uri.EscapeDataString(Agreement)}" : "")}{(Since.Length > 0 ? $"&since={Uri.EscapeDataString(Since)}" : "")}{(Language.Length > 0 ? $"&language={Uri.EscapeDataString(Language)}" : "")}";
+    public string Address(string handler) => $"?handler={handler}{(Role is { } role ? $"&role={Figures.Words(role)}" : "")}{(Agreement.Length > 0 ? $"&agreement={Uri.EscapeDataString(Agreement)}" : "")}{(Since is { } since ? $"&since={since}" : "")}{(Language.Length > 0 ? $"&language={Uri.EscapeDataString(Language)}" : "")}";
 }

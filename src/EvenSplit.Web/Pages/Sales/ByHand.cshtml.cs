@@ -1,4 +1,6 @@
+using EvenSplit.Books;
 using EvenSplit.Books.Importing;
+using EvenSplit.Core;
 using EvenSplit.Formats.Events;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Authorization;
@@ -16,7 +18,7 @@ public sealed record HandCells(string Heading, params IReadOnlyList<HandCell> Ce
 
 /// <summary>Types in an order, a payment, a refund or a click that no shop and no file reports.</summary>
 [Authorize(Policies.Change)]
-public sealed class ByHandPage(HandEntry entry) : BookPage
+public sealed class ByHandPage(HandEntry entry, BookCache cache, BookClock clock) : BookPage
 {
     private const int LinesShown = 4;
 
@@ -94,6 +96,7 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
     public IActionResult OnPost()
     {
         ModelState.Clear();
+        ReadMoments();
         var faults = entry.Enter(new HandDraft { Kind = Kind, Cells = Cells, Lines = Lines }, By);
         if (faults.Count == 0)
         {
@@ -103,6 +106,16 @@ public sealed class ByHandPage(HandEntry entry) : BookPage
         Refuse(faults);
         Show();
         return Page();
+    }
+
+    /// <summary>Points in time are typed as they are written; what is none stays as it is, and is told at its cell.</summary>
+    private void ReadMoments()
+    {
+        var days = DayBinder.Reader(cache, clock);
+        foreach (var column in First.Cells.Where(c => c.Type == "datetime-local").Select(c => c.Column))
+        {
+            if (WrittenMoment.Read(Cells.GetValueOrDefault(column) ?? "", days) is { } moment) Cells[column] = moment.ToString("yyyy-MM-ddTHH:mm:ss", System.Globalization.CultureInfo.InvariantCulture);
+        }
     }
 
     public override void Show()

@@ -15,10 +15,10 @@ public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, Prod
 
     /// <summary>First and last month of the report; left out, the month of the address.</summary>
     [BindProperty(SupportsGet = true, Name = "since")]
-    public string? Since { get; set; }
+    public Period? Since { get; set; }
 
     [BindProperty(SupportsGet = true, Name = "until")]
-    public string? Until { get; set; }
+    public Period? Until { get; set; }
 
     [BindProperty]
     public SchemeDraft Draft { get; set; } = new();
@@ -56,9 +56,9 @@ public sealed class RewardsPage(RewardSchemes schemes, RewardReport report, Prod
     public IEnumerable<(Currency Currency, long Goods, long Due, long Given)> Totals => Rows.GroupBy(r => r.Goods.Currency)
         .Select(g => (g.Key, g.Sum(r => r.Goods.Minor), g.Sum(r => r.Due.Minor), g.Sum(r => r.Given.Minor)));
 
-    private Period From => Period.TryParse(Since ?? "", out var month) ? month : Period;
+    private Period From => Since ?? Period;
 
-    private Period To => Period.TryParse(Until ?? "", out var month) ? month : Period;
+    private Period To => Until ?? Period;
 
     /// <summary>What opens a customer's own page.</summary>
     public string TokenOf(string customerKey) => links.TokenOf(customerKey);
