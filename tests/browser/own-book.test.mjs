@@ -34,6 +34,19 @@ test('the first start asks for the owner; the book then takes its first order to
   await page.goto('/');
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
 
+  // For trying, the demonstration comes and goes; the book is then as new as it was.
+  test.setTimeout(300_000);
+  await page.getByRole('button', { name: 'Fill with the demonstration' }).click();
+  await expect(page.getByText('The demonstration is being made')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Empty the book again' })).toBeVisible({ timeout: 200_000 });
+  await expect(page.getByRole('banner').getByText('Hedgerow & Sky')).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  page.once('dialog', (dialog) => dialog.accept());
+  await page.getByRole('button', { name: 'Empty the book again' }).click();
+  await expect(page.getByRole('status').first()).toContainText('as it was before the demonstration');
+  await expect(page.getByRole('banner').getByText('Small & Co')).toBeVisible();
+  await expect(page.getByRole('heading', { name: /0 of 9 done|1 of 9 done/ })).toBeVisible();
+
   const period = new URL(page.url()).pathname;
   await page.goto(`${period}/terms/products`);
   await page.getByLabel('Id', { exact: true }).fill('mug');

@@ -27,6 +27,9 @@ public sealed class RecordPage(RecordList record) : BookPage
 
     public long? Next { get; private set; }
 
+    /// <summary>Whether all that matches is on this page.</summary>
+    public bool IsWhole => Next is null && Before is null;
+
     public IReadOnlyList<string> People { get; private set; } = [];
 
     private RecordFilter Filter => new(Who, Thing, From, To, Before);
