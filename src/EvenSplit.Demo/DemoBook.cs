@@ -27,7 +27,7 @@ public sealed class DemoBook(BookPlace place, Action<string> progress)
     private const string Approver = "Ruadhan Kestrelby";
     private const string Bookkeeper = "Una Marlpit";
 
-    private static readonly DateOnly Today = new(2026, 11, 3);
+    private static readonly DateOnly Today = new(2026, 11, 3), CameBackOn = new(2026, 10, 7);
 
     /// <summary>Orders per month from September 2025: a shop that grows, with its Christmas.</summary>
     private static readonly int[] OrdersByMonth = [110, 125, 190, 300, 120, 130, 140, 150, 160, 165, 170, 185, 205, 350];
@@ -161,6 +161,19 @@ public sealed class DemoBook(BookPlace place, Action<string> progress)
             Do<HandPayments>(services, hand => hand.MarkPaid(id, [row.Id!.Value], month.LastDay.AddDays(4), $"HS{month.Number}-{++number:D3}", null, Lead));
         }
         Do<PayRunSteps>(services, steps => steps.Close(id, Lead));
+        if (month == Period.Of(CameBackOn).Previous) SayOneCameBack(services, id);
+    }
+
+    /// <summary>By telephone the bank said that a payment had come back; its statement of October will show that it left, and nothing that came back.</summary>
+    private static void SayOneCameBack(IServiceProvider services, int run)
+    {
+        MoveTo(services, CameBackOn);
+        Do<PayRunDesk>(services, desk =>
+        {
+            var payment = desk.Find(run)!.Rows.Single(r => r.Payee == "nessa-wrenfold");
+            Do<HandPayments>(services, hand => hand.CameBack(run, payment.Id!.Value, "The bank says by telephone that the account is closed", Bookkeeper));
+        });
+        Do<PaymentDoubts>(services, doubts => doubts.Uphold(doubts.Waiting().Single().Record.Id, Approver));
     }
 
     private static void AddSchedules(BookDbContext db, Random random)

@@ -18,6 +18,8 @@ public sealed class Demonstration(BookPlace place, IServiceScopeFactory scopes, 
     /// <summary>The book as it was before, beside the one that is open.</summary>
     private BookPlace Kept => new(Path.Combine(place.Folder, "without-demonstration"));
 
+    private BookPlace Half => new(Kept.Folder + ".part");
+
     private BookPlace Made => new(Path.Combine(place.Folder, "demonstration"));
 
     /// <summary>Whether the demonstration is in the book, and what was in it before is kept. A copy that a stop left behind counts for nothing.</summary>
@@ -31,6 +33,12 @@ public sealed class Demonstration(BookPlace place, IServiceScopeFactory scopes, 
 
     /// <summary>Whether nothing of a seller's own is in the book yet.</summary>
     public bool CanFill => InBook<BookDbContext, bool>(IsNew);
+
+    /// <summary>Takes away what a stop left half made; as the application starts.</summary>
+    public void Sweep()
+    {
+        foreach (var folder in new[] { Made.Folder, Half.Folder }) Remove(folder);
+    }
 
     /// <summary>Begins to make it, by the side. Asked twice it is made once.</summary>
     /// <exception cref="RefusedException">Something of the seller's own is in the book.</exception>
@@ -110,11 +118,10 @@ public sealed class Demonstration(BookPlace place, IServiceScopeFactory scopes, 
         {
             if (!CanFill) throw new RefusedException("Something came into the book while the demonstration was made: it was left as it is.");
             using var live = Open(place.Database);
-            var half = new BookPlace(Kept.Folder + ".part");
-            foreach (var folder in new[] { half.Folder, Kept.Folder }) Remove(folder);
-            Directory.CreateDirectory(half.Folder);
-            using (var kept = Open(half.Database)) live.BackupDatabase(kept);
-            Directory.Move(half.Folder, Kept.Folder);
+            foreach (var folder in new[] { Half.Folder, Kept.Folder }) Remove(folder);
+            Directory.CreateDirectory(Half.Folder);
+            using (var kept = Open(Half.Database)) live.BackupDatabase(kept);
+            Directory.Move(Half.Folder, Kept.Folder);
             TakeUsers(made, place.Database);
             foreach (var (from, to) in FoldersOf(Made).Zip(FoldersOf(place))) Copy(from, to);
             made.BackupDatabase(live);

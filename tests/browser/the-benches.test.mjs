@@ -104,7 +104,7 @@ test('the bank to nothing open', async () => {
   await page.goto(`${october}/pay/bench/bank`);
   await noViolations(page);
   const words = await findings();
-  for (const code of ['another amount', 'not in the book', 'late, on no statement', 'late payout', 'twice']) expect(words).toContain(code);
+  for (const code of ['another amount', 'not in the book', 'late, on no statement', 'late payout', 'twice', 'paid though stopped']) expect(words).toContain(code);
   await page.getByRole('link', { name: 'Account charges' }).click();
   await page.getByLabel('Book it to').selectOption('bank charges');
   await page.keyboard.press('Escape');

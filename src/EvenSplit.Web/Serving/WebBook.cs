@@ -76,6 +76,7 @@ internal static class WebBook
             if (!app.Services.GetRequiredService<BookHold>().Take()) return BookTrouble.OfAnother(place);
             Prepare(app);
             app.Services.SweepUploads();
+            app.Services.GetRequiredService<Demonstration>().Sweep();
             return BookTrouble.OfKeysAndClock(app.Services, withNewKeys);
         }
         catch (Exception failure) when (failure is RefusedException || BookTrouble.Of(failure) is not null)
