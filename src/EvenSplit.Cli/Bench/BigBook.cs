@@ -4,8 +4,8 @@ using EvenSplit.Books;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.PayRuns;
 using EvenSplit.Books.Scenarios;
-using EvenSplit.Demo;
 using EvenSplit.Core;
+using EvenSplit.Demo;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
