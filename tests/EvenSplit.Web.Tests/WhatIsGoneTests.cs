@@ -31,7 +31,8 @@ public sealed class WhatIsGoneTests : IAsyncLifetime
         {
             if (endpoint.Metadata.GetMetadata<PageActionDescriptor>() is not { } described || described.ViewEnginePath is "/Account/SignOut" or "/Error") continue;
             var page = await loader.LoadAsync(described, EndpointMetadataCollection.Empty);
-            foreach (var handler in page.HandlerMethods.Where(m => m.HttpMethod == "Post"))
+            // One that fills the new book with another names nothing that could have gone.
+            foreach (var handler in page.HandlerMethods.Where(m => m.HttpMethod == "Post" && m.Name != "Fill"))
             {
                 foreach (var id in new[] { "987654321", "nobody" })
                 {
