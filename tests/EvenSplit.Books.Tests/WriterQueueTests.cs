@@ -1,6 +1,12 @@
 using System.Collections.Concurrent;
+using EvenSplit.Books.Checking;
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Proofs;
+using EvenSplit.Core;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests;
 
@@ -56,6 +62,63 @@ public sealed class WriterQueueTests : IDisposable
         });
         Assert.Equal("Renamed", _book.Get<BookDbContext, string>(db => db.Book.Single().Name));
         Assert.False(_book.Get<WriterQueue, bool>(q => q.IsTaken));
+    }
+
+    /// <summary>Its connection may stay open: somebody else has opened it.</summary>
+    [Fact]
+    public void A_turn_ends_with_a_transaction_that_is_left_on_an_open_connection()
+    {
+        _book.Do<BookDbContext>(db =>
+        {
+            db.Database.OpenConnection();
+            Assert.Throws<RefusedException>(() => Refused(db));
+            Assert.Equal(System.Data.ConnectionState.Open, db.Database.GetDbConnection().State);
+            Assert.False(_book.Get<WriterQueue, bool>(q => q.IsTaken));
+            db.Database.CloseConnection();
+        });
+
+        static void Refused(BookDbContext db)
+        {
+            using var transaction = db.Database.BeginTransaction();
+            throw new RefusedException("No.");
+        }
+    }
+
+    [Fact]
+    public void A_turn_ends_where_another_process_writes_and_a_transaction_cannot_begin()
+    {
+        _book.Do<BookDbContext>(db =>
+        {
+            var connection = (SqliteConnection)db.Database.GetDbConnection();
+            using (var other = new SqliteConnection(connection.ConnectionString))
+            {
+                other.Open();
+                using var writing = other.BeginTransaction();
+                connection.DefaultTimeout = 1;
+                Assert.Throws<SqliteException>(() => db.Database.BeginTransaction());
+            }
+            Assert.False(_book.Get<WriterQueue, bool>(q => q.IsTaken));
+            using var now = db.Database.BeginTransaction();
+            now.Commit();
+        });
+        Assert.False(_book.Get<WriterQueue, bool>(q => q.IsTaken));
+    }
+
+    /// <summary>One that stayed open would be handed on to the next request with its context.</summary>
+    [Fact]
+    public void What_reads_one_state_of_the_book_leaves_its_connection_closed()
+    {
+        _book.ImportOrders(TestBook.Row("S-1", code: "ANNA"), TestBook.Row("S-2", code: "ANNA"));
+        _book.Do<IServiceProvider>(services =>
+        {
+            var connection = services.GetRequiredService<BookDbContext>().Database.GetDbConnection();
+            services.GetRequiredService<BookCheck>().Run();
+            Assert.Equal(System.Data.ConnectionState.Closed, connection.State);
+            Assert.NotNull(services.GetRequiredService<BookJournal>().Between(new DateOnly(2026, 10, 1), new DateOnly(2026, 10, 31)).First());
+            Assert.Equal(System.Data.ConnectionState.Closed, connection.State);
+            services.GetRequiredService<MonthProof>().Of(new Period(202610));
+            Assert.Equal(System.Data.ConnectionState.Closed, connection.State);
+        });
     }
 
     [Fact]

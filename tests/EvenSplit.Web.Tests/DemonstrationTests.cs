@@ -37,7 +37,14 @@ public sealed class DemonstrationTests : IAsyncLifetime
         // Twice is once, and what is open stays open while it is made.
         foreach (var _ in Enumerable.Range(0, 2)) Assert.Equal(HttpStatusCode.Redirect, (await SendAsync("Fill")).StatusCode);
         Assert.Contains("being made", await DeskAsync(), StringComparison.Ordinal);
-        await _site.Do<Demonstration, Task>(d => d.WhenDoneAsync());
+        // Whoever works in it meanwhile is answered, also in the moment in which the books change places.
+        var done = _site.Do<Demonstration, Task>(d => d.WhenDoneAsync());
+        var approver = await _site.SignedInAsync("approver");
+        while (!done.IsCompleted)
+        {
+            var answers = await Task.WhenAll(_lead.GetAsync("/2026-10/books/proof"), approver.GetAsync("/2026-10"), TestSite.PostAsync(_lead, "/2026-10/books/proof?handler=Withdraw", [], formOn: "/2026-10/books/proof"), TestSite.PostAsync(approver, "/2026-10/books/proof?handler=Confirm", [], formOn: "/2026-10/books/proof"));
+            Assert.All(answers, a => Assert.True((int)a.StatusCode < 500, $"{a.RequestMessage!.RequestUri}: {a.StatusCode}"));
+        }
 
         Assert.Null(_site.Do<Demonstration, string?>(d => d.Fault));
         var desk = await DeskAsync();

@@ -1,4 +1,5 @@
 using System.Net;
+using EvenSplit.Books;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc.RazorPages.Infrastructure;
@@ -46,6 +47,8 @@ public sealed class WhatIsGoneTests : IAsyncLifetime
         }
         Assert.True(posted > 100, $"Only {posted} forms were tried.");
         Assert.True(failed.Count == 0, string.Join('\n', failed.Distinct()));
+        // Whatever was refused on the way, nobody has kept the turn to write.
+        Eventually.Is(() => !_site.Services.GetRequiredService<WriterQueue>().IsTaken, "the turn is free again");
     }
 
     [Theory]

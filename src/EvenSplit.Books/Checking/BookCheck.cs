@@ -2,7 +2,6 @@ using System.Diagnostics;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Scenarios;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Checking;
@@ -16,27 +15,16 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
     public CheckResult Run()
     {
         var watch = Stopwatch.StartNew();
-        db.Database.OpenConnection();
-        try
+        using var reading = db.BeginReading();
+        var lines = new List<CheckLine>();
+        var waiting = Waiting();
+        Made(lines, "Database", () => DatabaseChecks.Of(db));
+        Made(lines, "Rules", () =>
         {
-            // Begun without the intention to write: a writer is not kept waiting, and what it writes is not seen.
-            using var reading = ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true);
-            db.Database.UseTransaction(reading);
-            var lines = new List<CheckLine>();
-            var waiting = Waiting();
-            Made(lines, "Database", () => DatabaseChecks.Of(db));
-            Made(lines, "Rules", () =>
-            {
-                if (cache.Find(db) is { } book) Compare(lines, book, waiting);
-                return [];
-            });
-            return new CheckResult(lines, watch.Elapsed, waiting);
-        }
-        finally
-        {
-            db.Database.UseTransaction(null);
-            db.Database.CloseConnection();
-        }
+            if (cache.Find(db) is { } book) Compare(lines, book, waiting);
+            return [];
+        });
+        return new CheckResult(lines, watch.Elapsed, waiting);
     }
 
     /// <summary>Asks for a check, which is made as soon as nothing else is to do; one that waits already is enough.</summary>

@@ -5,8 +5,6 @@ using System.Text;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
-using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Checking;
@@ -76,24 +74,13 @@ public sealed class LargeDifferences(IServiceScopeFactory scopes, BookClock cloc
     /// <exception cref="RefusedException">The book is too large, or orders wait to be worked out again after an earlier change.</exception>
     internal static PostedDifference WorkOut(BookDbContext db, BookFacts facts, OpenedBook after, Func<Facts, Facts>? change)
     {
-        db.Database.OpenConnection();
-        try
-        {
-            // Begun without the intention to write.
-            using var reading = ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true);
-            db.Database.UseTransaction(reading);
-            var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes / MemoryOfAnOrder;
-            if (db.Orders.LongCount() > most) throw new RefusedException($"With the memory of this machine the difference is told in books of up to {MoneyWords.Count(most)} orders.");
-            if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after an earlier change; the difference can be told once that is done.");
-            var read = facts.Read() with { Rules = after.Rules };
-            var anew = BookAnew.WorkOut(db, after, change?.Invoke(read) ?? read);
-            return Difference(db, anew);
-        }
-        finally
-        {
-            db.Database.UseTransaction(null);
-            db.Database.CloseConnection();
-        }
+        using var reading = db.BeginReading();
+        var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes / MemoryOfAnOrder;
+        if (db.Orders.LongCount() > most) throw new RefusedException($"With the memory of this machine the difference is told in books of up to {MoneyWords.Count(most)} orders.");
+        if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after an earlier change; the difference can be told once that is done.");
+        var read = facts.Read() with { Rules = after.Rules };
+        var anew = BookAnew.WorkOut(db, after, change?.Invoke(read) ?? read);
+        return Difference(db, anew);
     }
 
     private static PostedDifference Difference(BookDbContext db, BookAnew anew)

@@ -2,7 +2,6 @@ using System.Data.Common;
 using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
 
@@ -38,21 +37,10 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
         // What there is at all is looked for only where a bound is missing: it reads the days of every row.
         if ((from is null || to is null ? Days() : (from.Value, to.Value)) is not var (earliest, latest)) yield break;
         var (first, last) = (from > earliest ? from.Value : earliest, to < latest ? to.Value : latest);
-        db.Database.OpenConnection();
-        // One state of the book, whoever writes meanwhile; begun without the intention to write.
-        using var reading = db.Database.CurrentTransaction is null ? ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true) : null;
-        if (reading is not null) db.Database.UseTransaction(reading);
-        try
+        using var reading = db.BeginReading();
+        for (var month = Period.Of(first); month.FirstDay <= last; month = month.Next)
         {
-            for (var month = Period.Of(first); month.FirstDay <= last; month = month.Next)
-            {
-                foreach (var transaction in Within(month, first > month.FirstDay ? first : month.FirstDay, last < month.LastDay ? last : month.LastDay, withSales)) yield return transaction;
-            }
-        }
-        finally
-        {
-            if (reading is not null) db.Database.UseTransaction(null);
-            db.Database.CloseConnection();
+            foreach (var transaction in Within(month, first > month.FirstDay ? first : month.FirstDay, last < month.LastDay ? last : month.LastDay, withSales)) yield return transaction;
         }
     }
 

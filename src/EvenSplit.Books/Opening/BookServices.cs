@@ -29,6 +29,7 @@ public static class BookServices
         services.AddPooledDbContextFactory<BookDbContext>((provider, options) => options
             // A list of keys goes as one parameter: as one each, a hundred thousand orders would be more than SQLite takes.
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
+            .ReplaceService<IRelationalTransactionFactory, WriterQueue.WritingTransactions>()
             .AddInterceptors(new WriterQueue.ForTransactions(provider.GetRequiredService<WriterQueue>()), new WriterQueue.ForCommands(provider.GetRequiredService<WriterQueue>()))
             .AddInterceptors(new Record.RecordChain(), new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
@@ -61,13 +62,6 @@ public static class BookServices
             return Task.CompletedTask;
         }
     }
-}
-
-internal static class Transactions
-{
-    /// <summary>A transaction, or null where the caller has begun one, whose part this then is.</summary>
-    public static IDbContextTransaction? BeginUnlessBegun(this BookDbContext db) =>
-        db.Database.CurrentTransaction is null ? db.Database.BeginTransaction() : null;
 }
 
 /// <summary>Marks a class as one thing a user does with the book, made anew for each request.</summary>

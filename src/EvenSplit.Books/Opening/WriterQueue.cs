@@ -3,6 +3,7 @@ using System.Runtime.CompilerServices;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books;
 
@@ -75,43 +76,87 @@ public sealed class WriterQueue
         }
     }
 
-    /// <summary>Takes a turn for each transaction, from before it begins until it is over, however it ends.</summary>
-    internal sealed class ForTransactions(WriterQueue queue) : DbTransactionInterceptor, IDbConnectionInterceptor
-    {
-        /// <summary>Connections whose transaction has the turn.</summary>
-        private readonly ConditionalWeakTable<DbConnection, object> _writing = [];
+    /// <summary>The turns that transactions have, by their connection.</summary>
+    private static readonly ConditionalWeakTable<DbConnection, WriterQueue> OfTransactions = [];
 
+    private static void Leave(DbConnection connection)
+    {
+        if (OfTransactions.TryGetValue(connection, out var queue) && OfTransactions.Remove(connection)) queue.Leave();
+    }
+
+    /// <summary>Takes a turn for each transaction, from before it begins.</summary>
+    internal sealed class ForTransactions(WriterQueue queue) : DbTransactionInterceptor
+    {
         public override InterceptionResult<DbTransaction> TransactionStarting(DbConnection connection, TransactionStartingEventData eventData, InterceptionResult<DbTransaction> result)
         {
             queue.Enter();
-            _writing.Add(connection, queue);
-            return result;
+            try
+            {
+                // Begun here, since nothing tells that one could not begin.
+                var begun = result.HasResult ? result : InterceptionResult<DbTransaction>.SuppressWithResult(connection.BeginTransaction(eventData.IsolationLevel));
+                OfTransactions.Add(connection, queue);
+                return begun;
+            }
+            catch
+            {
+                queue.Leave();
+                throw;
+            }
         }
 
         public override ValueTask<InterceptionResult<DbTransaction>> TransactionStartingAsync(
             DbConnection connection, TransactionStartingEventData eventData, InterceptionResult<DbTransaction> result, CancellationToken cancellationToken = default) =>
             ValueTask.FromResult(TransactionStarting(connection, eventData, result));
+    }
 
-        public override void TransactionCommitted(DbTransaction transaction, TransactionEndEventData eventData) => Over(eventData);
+    /// <summary>Gives the turn of a transaction back as it is over, however it ends: an interceptor is not told of one that is only left, nor is its connection always closed then.</summary>
+    internal sealed class WritingTransactions(RelationalTransactionFactoryDependencies dependencies) : RelationalTransactionFactory(dependencies)
+    {
+        public override RelationalTransaction Create(IRelationalConnection connection, DbTransaction transaction, Guid transactionId, IDiagnosticsLogger<DbLoggerCategory.Database.Transaction> logger, bool transactionOwned) =>
+            transactionOwned ? new Writing(connection, transaction, transactionId, logger, Dependencies.SqlGenerationHelper) : base.Create(connection, transaction, transactionId, logger, transactionOwned);
 
-        public override Task TransactionCommittedAsync(DbTransaction transaction, TransactionEndEventData eventData, CancellationToken cancellationToken = default) => Over(eventData);
-
-        public override void TransactionRolledBack(DbTransaction transaction, TransactionEndEventData eventData) => Over(eventData);
-
-        public override Task TransactionRolledBackAsync(DbTransaction transaction, TransactionEndEventData eventData, CancellationToken cancellationToken = default) => Over(eventData);
-
-        /// <summary>One that is only left, or could not begin, closes its connection.</summary>
-        public void ConnectionClosed(DbConnection connection, ConnectionEndEventData eventData) => Over(connection);
-
-        /// <inheritdoc cref="ConnectionClosed"/>
-        public Task ConnectionClosedAsync(DbConnection connection, ConnectionEndEventData eventData) => Over(connection);
-
-        private Task Over(TransactionEndEventData ended) => Over(ended.Context!.Database.GetDbConnection());
-
-        private Task Over(DbConnection connection)
+        private sealed class Writing(IRelationalConnection connection, DbTransaction transaction, Guid transactionId, IDiagnosticsLogger<DbLoggerCategory.Database.Transaction> logger, ISqlGenerationHelper sql)
+            : RelationalTransaction(connection, transaction, transactionId, logger, transactionOwned: true, sql)
         {
-            if (_writing.Remove(connection)) queue.Leave();
-            return Task.CompletedTask;
+            private readonly DbConnection _connection = connection.DbConnection;
+
+            protected override void ClearTransaction()
+            {
+                Leave(_connection);
+                base.ClearTransaction();
+            }
+
+            protected override Task ClearTransactionAsync(CancellationToken cancellationToken = default)
+            {
+                Leave(_connection);
+                return base.ClearTransactionAsync(cancellationToken);
+            }
+
+            /// <inheritdoc/>
+            public override void Dispose()
+            {
+                try
+                {
+                    base.Dispose();
+                }
+                finally
+                {
+                    Leave(_connection);
+                }
+            }
+
+            /// <inheritdoc/>
+            public override async ValueTask DisposeAsync()
+            {
+                try
+                {
+                    await base.DisposeAsync().ConfigureAwait(false);
+                }
+                finally
+                {
+                    Leave(_connection);
+                }
+            }
         }
     }
 
@@ -144,6 +189,17 @@ public sealed class WriterQueue
         public override Task CommandFailedAsync(DbCommand command, CommandErrorEventData eventData, CancellationToken cancellationToken = default)
         {
             CommandFailed(command, eventData);
+            return Task.CompletedTask;
+        }
+
+        public override void CommandCanceled(DbCommand command, CommandEndEventData eventData)
+        {
+            if (eventData.ExecuteMethod == DbCommandMethod.ExecuteNonQuery && IsWriting(command)) queue.Leave();
+        }
+
+        public override Task CommandCanceledAsync(DbCommand command, CommandEndEventData eventData, CancellationToken cancellationToken = default)
+        {
+            CommandCanceled(command, eventData);
             return Task.CompletedTask;
         }
 
