@@ -1,5 +1,7 @@
 using System.Text;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Payouts;
@@ -26,7 +28,7 @@ public sealed class FileColumnsTests : IDisposable
 
     private FileReading Reading(int id) => _book.Get<FileColumns, FileReading>(f => f.Find(id)!);
 
-    private (int? ImportId, int? ChangeId) Take(FileReading r, FileLayout? layout = null, string source = "fair") => _book.Get<FileColumns, (int?, int?)>(f => f.Take(r.Import.Id, r.Kind, layout ?? r.Layout, source, Lead));
+    private TakenFile Take(FileReading r, FileLayout? layout = null, string source = "fair") => _book.Get<FileColumns, TakenFile>(f => f.Take(r.Import.Id, r.Kind, layout ?? r.Layout, source, new DateOnly(2027, 3, 1), Lead));
 
     [Fact]
     public void A_file_of_a_shop_is_shown_as_it_would_be_taken_and_the_next_goes_straight_in()
@@ -39,8 +41,7 @@ public sealed class FileColumnsTests : IDisposable
         Assert.Equal(("EUR", "fair"), (reading.Layout.Always["currency"], reading.Layout.Always["channel"]));
         Assert.Equal("product 'lamp': expected a product in the catalogue", Assert.Single(reading.Faults).Fault);
 
-        var (import, _) = Take(reading);
-        var done = _book.Read(import!.Value);
+        var done = _book.Read(Take(reading).ImportId!.Value);
         Assert.Equal((1L, 1L), (done.Added, done.Quarantined));
         // 2 × 1,024.00 and 24.00, of which Anna has a tenth.
         Assert.Equal(20720, _book.Owed("anna"));
@@ -165,4 +166,76 @@ public sealed class FileColumnsTests : IDisposable
         Assert.Equal(column, Assert.Single(faults).Column);
         Assert.True(faults[0].Row >= 2);
     }
+
+    [Fact]
+    public void Adjustments_in_somebody_elses_columns_go_in_whole_and_once()
+    {
+        const string list = "Affiliate;Tag;Betrag;Grund\nanna;31.10.2026;1.025,50;Best of October\nines;30.10.2026;-12,00;Sample kept\n";
+        var reading = Reading(Receive("bonuses.csv", list, ImportKind.Adjustments).Id);
+        Assert.Equal(["kind"], reading.Missing);
+        Assert.Equal(("payee", "on"), (Ours(reading, "Affiliate"), Ours(reading, "Tag")));
+        var said = reading.Layout with { Always = new Dictionary<string, string>(reading.Layout.Always) { ["kind"] = "bonus" } };
+        Assert.Empty(_book.Get<FileColumns, FileReading>(f => f.Look(reading.Import.Id, reading.Kind, said, "")!).Faults);
+        Assert.Equal((2, 0), Added(Take(reading, said, "")));
+        Assert.Equal((0, 2), Added(Take(Reading(Receive("again.csv", list, ImportKind.Adjustments).Id), said, "")));
+        Assert.Equal(102550, _book.Get<Adjustments, long>(a => Assert.Single(a.Of("anna")).Amount));
+        Assert.Equal(-1200, _book.Get<Adjustments, long>(a => Assert.Single(a.Of("ines")).Amount));
+        Assert.Empty(_book.Get<BookDbContext, ImportRecord[]>(db => db.Imports.ToArray()));
+
+        static (int, int) Added(TakenFile taken) => (taken.Added, taken.Known);
+    }
+
+    [Fact]
+    public void A_fault_in_a_file_that_goes_in_whole_is_told_first_and_nothing_goes_in()
+    {
+        var reading = Reading(Receive("bonuses.csv", "payee,on,amount,currency,kind,note\nanna,2026-10-31,5.00,EUR,bonus,Well done\nnobody,2026-10-31,5.00,EUR,bonus,Well done\n", ImportKind.Adjustments).Id);
+        Assert.Equal("payee 'nobody': expected the id of a payee in the book", Assert.Single(reading.Faults).Fault);
+        Assert.StartsWith("Row 3: payee 'nobody'", Assert.Throws<RefusedException>(() => Take(reading)).Message, StringComparison.Ordinal);
+        Assert.Empty(_book.Get<Adjustments, IReadOnlyList<AdjustmentRecord>>(a => a.Open()));
+        Assert.Equal(ImportState.Columns, Reading(reading.Import.Id).Import.State);
+    }
+
+    [Theory]
+    [InlineData("Stichtag;Von;Nach;Kurs\n02.11.2026;EUR;GBP;0,862\n02.11.2026;EUR;USD;1,0831\n")]
+    [InlineData("Datum;GBP;USD\n02.11.2026;0,862;1,0831\n")]
+    public void Rates_are_read_as_others_publish_them(string file)
+    {
+        var reading = Reading(Receive("kurse.csv", file, ImportKind.Rates).Id);
+        Assert.Empty(reading.Missing);
+        Assert.Equal(2, Take(reading).Added);
+        Assert.Equal(["GBP 0.862", "USD 1.0831"], _book.Get<RateDesk, string[]>(r => [.. r.Latest(2).Select(l => $"{l.To} {l.Rate}")]));
+        // The next of that bank is read by the same columns.
+        Assert.Equal(reading.Layout.ToString(), Reading(Receive("kurse.csv", file, ImportKind.Rates).Id).Layout.ToString());
+    }
+
+    [Fact]
+    public void Terms_in_somebody_elses_columns_are_shown_as_a_difference()
+    {
+        var reading = Reading(Receive("deals.csv", "Vereinbarung;Artikel;Provision\nfriends;guide;12,5 %\nfriends;print;8 %\n", ImportKind.Terms).Id);
+        Assert.Equal(["scope_kind"], reading.Missing);
+        var change = Take(reading, reading.Layout with { Always = new Dictionary<string, string> { ["scope_kind"] = "product" } }, "").ChangeId!.Value;
+        var view = _book.Get<BulkChanges, BulkView>(b => b.Find(change)!);
+        Assert.Equal((BulkKind.Terms, new DateOnly(2027, 3, 1)), (view.Record.Kind, view.Record.From));
+        Assert.Contains("12.5", view.Record.Content, StringComparison.Ordinal);
+        Assert.Empty(view.Differences.Faults);
+    }
+
+    [Fact]
+    public void A_banks_list_with_decimal_commas_is_read()
+    {
+        var reading = Reading(Receive("umsaetze.csv", "Konto;Buchungstag;Betrag;Waehrung;Verwendungszweck;Saldo\nDE02100100109307118603;04.11.2026;-1.031,14;EUR;Run 9;22.100,00\n", ImportKind.Statement).Id);
+        Assert.Empty(reading.Missing);
+        var cells = Assert.Single(reading.Rows).Row;
+        Assert.Equal(("2026-11-04", "-1031.14", "22100.00", "Run 9"), (cells["booked_on"], cells["amount"], cells["balance_after"], cells["note"]));
+    }
+
+    [Fact]
+    public void A_file_of_ours_is_known_for_what_it_is()
+    {
+        Assert.Equal(ImportKind.Terms, Receive("a.csv", "agreement,scope_kind,scope_id,percent\nfriends,all,,10\n").Kind);
+        Assert.Equal(ImportKind.Adjustments, Receive("b.csv", "payee,on,amount,currency,kind,note\nanna,2026-10-31,5.00,EUR,bonus,Well done\n").Kind);
+        Assert.Equal(ImportKind.Rates, Receive("c.csv", "date,GBP,USD\n2026-11-02,0.862,1.0831\n").Kind);
+    }
+
+    private static string Ours(FileReading reading, string theirs) => reading.Columns.Single(c => c.Theirs == theirs).Column;
 }

@@ -68,7 +68,7 @@ public sealed class AuditTables(BookDbContext db, EntryList entries, RecordList 
 
     private IEnumerable<string[]> Outside(Bench bench, DateOnly first, DateOnly last)
     {
-        var files = db.Imports.AsNoTracking().Where(i => i.Kind >= ImportKind.Settlement).ToDictionary(i => i.Id);
+        var files = db.Imports.AsNoTracking().Where(i => i.Kind >= ImportKind.Settlement && i.Kind <= ImportKind.Outside).ToDictionary(i => i.Id);
         var kept = db.OutsideFiles.Select(f => f.ImportId).ToHashSet();
         foreach (var line in db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last).OrderBy(l => l.On).ThenBy(l => l.Id).AsEnumerable())
         {

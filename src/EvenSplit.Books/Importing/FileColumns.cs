@@ -1,5 +1,7 @@
 using System.Text;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Model;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Formats.Shops;
@@ -23,8 +25,15 @@ public sealed record FileReading(
     ImportRecord Import, ImportKind Kind, string Source, FileLayout Layout, IReadOnlyList<string> Header, IReadOnlyList<ColumnReading> Columns,
     IReadOnlyList<(CsvRow Row, string Fault)> Rows, int Looked, IReadOnlyList<(string Fault, int Rows)> Faults, IReadOnlyList<string> Missing);
 
+/// <summary>What became of a file: it is being read, is shown as a difference, or is in the book.</summary>
+/// <param name="ImportId">Of what is read row by row.</param>
+/// <param name="ChangeId">Of what shows its difference first.</param>
+/// <param name="Added">Adjustments or rates that are in the book now.</param>
+/// <param name="Known">Rows of adjustments that were in it before.</param>
+public sealed record TakenFile(ImportKind Kind, int? ImportId, int? ChangeId, int Added, int Known);
+
 /// <summary>Finds out what the columns of a shop's file are, shows how it would be taken, and remembers what was said.</summary>
-public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cache, ImportFiles files, ReadImport imports, BulkChanges bulk, AuditLog audit) : IUseCase
+public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cache, ImportFiles files, ReadImport imports, BulkChanges bulk, Adjustments adjustments, RateDesk rates, AuditLog audit) : IUseCase
 {
     private const int Looked = 200;
     private const int Shown = 8;
@@ -32,6 +41,7 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
     /// <summary>Of which a file shows the difference first, and is no longer than this.</summary>
     private const int MostOfBulk = BulkChanges.MaxBytes;
 
+    /// <summary>What a file may be found to hold by what its columns are called; of the others somebody says it, or every column is one of ours.</summary>
     private static readonly ImportKind[] Kinds = [ImportKind.Orders, ImportKind.Refunds, ImportKind.Clicks, ImportKind.Products, ImportKind.Payees, ImportKind.Settlement, ImportKind.Statement, ImportKind.Outside];
 
     /// <summary>Shops whose files are remembered, by what they hold.</summary>
@@ -56,12 +66,12 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
                 return import;
             }
             var head = Head(import);
-            import.Kind = kind ?? Kinds.MaxBy(k => Share(head, k.Columns()));
+            import.Kind = kind ?? KindOf(head);
             var columns = import.Kind.Columns();
-            var isOurs = columns.Required.All(c => head.Header.Contains(c, StringComparer.OrdinalIgnoreCase));
+            var isOurs = IsOurs(head, import.Kind);
             var remembered = db.FileSources.AsNoTracking().Where(s => s.Kind == import.Kind).AsEnumerable().Select(s => Layout(s.ColumnNames, columns)).FirstOrDefault(l => l.Fits(head.Header));
             import.ColumnNames = isOurs ? "" : (remembered ?? ColumnGuess.Layout(head, columns, cache.Get(db).Currency.Code, Stem(import))).ToString();
-            if ((isOurs || remembered is not null) && !IsBulk(import.Kind))
+            if ((isOurs || remembered is not null) && !import.Kind.IsWhole())
             {
                 import.State = ImportState.Waiting;
                 audit.Note(by, "import", import.FileName);
@@ -88,31 +98,30 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
 
     /// <summary>Remembers the columns and reads the file so; what shows its difference first goes there.</summary>
     /// <param name="source">The shop; empty remembers nothing.</param>
-    /// <returns>The import, or the file of changes.</returns>
-    /// <exception cref="RefusedException">A needed column is missing, or a file of changes has faults.</exception>
-    public (int? ImportId, int? ChangeId) Take(int id, ImportKind kind, FileLayout layout, string source, string by)
+    /// <param name="from">The day from which terms hold; of terms alone.</param>
+    /// <exception cref="RefusedException">A needed column is missing, or a file that goes in whole has faults.</exception>
+    public TakenFile Take(int id, ImportKind kind, FileLayout layout, string source, DateOnly? from, string by)
     {
         var import = db.Imports.Known(i => i.Id == id);
         if (import.State != ImportState.Columns) throw new RefusedException("This file has been dealt with already.");
         var reading = Look(import, kind, layout, source);
-        if (reading.Missing is [var missing, ..]) throw new RefusedException($"Say which column is the {ColumnMeanings.Words(missing)}, or what it is in every row.", $"Theirs[{missing}]");
+        if (reading.Missing is [var missing, ..]) throw new RefusedException($"Say which column is the {ColumnMeanings.Words(missing, kind.Columns().FileKind)}, or what it is in every row.", $"Theirs[{missing}]");
         using var transaction = db.BeginUnlessBegun();
         Remember(kind, source, layout, by);
-        if (IsBulk(kind))
+        if (kind.IsWhole())
         {
-            var change = Propose(import, kind, layout, by);
-            db.Imports.Remove(import);
-            db.SaveChanges();
+            var taken = TakeWhole(import, kind, layout, from, by);
+            db.Imports.Where(i => i.Id == id).ExecuteDelete();
             transaction?.Commit();
-            // Only once the change is kept: whatever fails before leaves the file to be taken again.
+            // Only once what it says is kept: whatever fails before leaves the file to be taken again.
             files.DeleteUpload(import);
-            return (null, change);
+            return taken;
         }
         (import.Kind, import.ColumnNames, import.State) = (kind, layout.ToString(), ImportState.Waiting);
         audit.Note(by, "import", import.FileName);
         db.SaveChanges();
         transaction?.Commit();
-        return (import.Id, null);
+        return new TakenFile(kind, import.Id, null, 0, 0);
     }
 
     /// <summary>Throws a file away that waits for its columns.</summary>
@@ -133,7 +142,37 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         db.SaveChanges();
     }
 
-    private static bool IsBulk(ImportKind kind) => kind is ImportKind.Products or ImportKind.Payees;
+    /// <summary>Whether a file calls its columns as we do.</summary>
+    /// <exception cref="RefusedException">It is no table.</exception>
+    public static bool IsOurs(Stream file, ImportKind kind)
+    {
+        try
+        {
+            using var records = new CsvRecords(file);
+            return IsOurs(records.Head(1), kind);
+        }
+        catch (CsvFileException unreadable)
+        {
+            throw new RefusedException(unreadable.Message, "File");
+        }
+    }
+
+    private static bool IsOurs(FileHead head, ImportKind kind)
+    {
+        var columns = kind.Columns();
+        return columns.Required.All(c => head.Header.Contains(c, StringComparer.OrdinalIgnoreCase))
+            // Of rates any column may be the one that says it.
+            && (kind != ImportKind.Rates || head.Header.Count(h => columns.All.Contains(h, StringComparer.OrdinalIgnoreCase)) > 1);
+    }
+
+    private static ImportKind KindOf(FileHead head)
+    {
+        foreach (var kind in Enum.GetValues<ImportKind>().Except(Kinds))
+        {
+            if (IsOurs(head, kind) && head.Header.All(h => kind.Columns().All.Contains(h, StringComparer.OrdinalIgnoreCase))) return kind;
+        }
+        return Kinds.MaxBy(k => Share(head, k.Columns()));
+    }
 
     private ImportRecord? Waiting(int id) => db.Imports.AsNoTracking().FirstOrDefault(i => i.Id == id && i.State == ImportState.Columns);
 
@@ -185,7 +224,7 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         return new FileReading(
             import, kind, source, layout, head.Header,
             [
-                .. columns.All.Select(c => new ColumnReading(c, ColumnMeanings.Words(c), columns.Required.Contains(c), Theirs(c), layout.Always.GetValueOrDefault(c, ""), [.. rows.Select(r => r[c]).Where(v => v.Length > 0).Distinct().Take(3)])),
+                .. columns.All.Select(c => new ColumnReading(c, ColumnMeanings.Words(c, columns.FileKind), columns.Required.Contains(c), Theirs(c), layout.Always.GetValueOrDefault(c, ""), [.. rows.Select(r => r[c]).Where(v => v.Length > 0).Distinct().Take(3)])),
             ],
             [.. rows.Take(Shown).Select(r => (r, string.Join("; ", faults.Where(f => f.Row == r.Line).Select(f => f.ToString()))))], rows.Length,
             [.. faults.GroupBy(f => (f.Column, f.Expected)).Select(g => (g.First().ToString(), g.Select(f => f.Row).Distinct().Count())).OrderByDescending(g => g.Item2).Take(5)], missing);
@@ -198,9 +237,20 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         return [.. table.Rows().Take(Looked)];
     }
 
-    private IReadOnlyList<RowFault> Faults(CsvRow[] rows, ImportKind kind) => IsBulk(kind)
-        ? [.. rows.SelectMany(r => r.Damage is { } damage ? [new RowFault(r.Line, "", "", damage)] : r.Misread.Select(m => new RowFault(r.Line, m.Key, r[m.Key], m.Value)))]
-        : [.. rows.InGroups(kind, imports.Reader()).SelectMany(g => g.Faults)];
+    private IReadOnlyList<RowFault> Faults(CsvRow[] rows, ImportKind kind)
+    {
+        if (!kind.IsWhole()) return [.. rows.InGroups(kind, imports.Reader()).SelectMany(g => g.Faults)];
+        RowFault[] misread = [.. rows.SelectMany(r => r.Damage is { } damage ? [new RowFault(r.Line, "", "", damage)] : r.Misread.Select(m => new RowFault(r.Line, m.Key, r[m.Key], m.Value)))];
+        if (misread.Length > 0) return misread;
+        var book = cache.Get(db);
+        return kind switch
+        {
+            ImportKind.Adjustments => AdjustmentsCsv.Read(rows, book.Rules).Faults,
+            ImportKind.Rates => RatesCsv.Read(rows, book.Time, book.Currency).Faults,
+            // Their difference tells what is wrong.
+            _ => [],
+        };
+    }
 
     private void Remember(ImportKind kind, string source, FileLayout layout, string by)
     {
@@ -213,18 +263,39 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         audit.Note(by, "remember columns", $"{name}, {kind.ToString().ToLowerInvariant()}");
     }
 
-    /// <summary>The file as one of ours, to be shown as a difference.</summary>
-    private int Propose(ImportRecord import, ImportKind kind, FileLayout layout, string by)
+    /// <summary>A file that goes in whole: as a difference to be shown, or at once.</summary>
+    private TakenFile TakeWhole(ImportRecord import, ImportKind kind, FileLayout layout, DateOnly? from, string by)
+    {
+        var text = AsOurs(import, kind, layout);
+        switch (kind)
+        {
+            case ImportKind.Adjustments:
+                var (added, known, refused) = adjustments.AddFile(new MemoryStream(Encoding.UTF8.GetBytes(text)), by);
+                return Sound(refused, new TakenFile(kind, null, null, added, known));
+            case ImportKind.Rates:
+                var (taken, faults) = rates.Import(new MemoryStream(Encoding.UTF8.GetBytes(text)), by);
+                return Sound(faults, new TakenFile(kind, null, null, taken, 0));
+            default:
+                var bulkKind = kind switch { ImportKind.Payees => BulkKind.Payees, ImportKind.Terms => BulkKind.Terms, _ => BulkKind.Products };
+                var (change, wrong) = bulk.Propose(bulkKind, import.FileName, text, false, from, by);
+                return Sound(wrong, new TakenFile(kind, null, change, 0, 0));
+        }
+    }
+
+    private static TakenFile Sound(IReadOnlyList<RowFault> faults, TakenFile taken) =>
+        faults.Count == 0 ? taken : throw new RefusedException(string.Join("\n", faults.Take(50).Select(f => f.Row > 0 ? $"Row {f.Row}: {f}" : f.ToString())), "File");
+
+    /// <summary>The file as we would have written it; a row keeps its number as long as none before it is empty.</summary>
+    private string AsOurs(ImportRecord import, ImportKind kind, FileLayout layout)
     {
         if (import.Bytes > MostOfBulk) throw new RefusedException($"A file of {kind.ToString().ToLowerInvariant()} is {MostOfBulk / 1024 / 1024} MB at most; bring it in in parts.", "File");
         using var file = Open(import);
         using var table = new CsvTable(file, kind.Columns(), layout);
         var rows = table.Rows().ToArray();
         string[] header = [.. kind.Columns().All.Where(c => table.Columns.Contains(c) || layout.Always.ContainsKey(c))];
-        if (Faults(rows, kind) is [var misread, ..]) throw new RefusedException($"Row {misread.Row}: {misread}.", "File");
+        if (Faults(rows, kind) is [var fault, ..]) throw new RefusedException($"Row {fault.Row}: {fault}.", "File");
         using var text = new StringWriter(new StringBuilder());
         CsvOutput.WriteExact(text, header, rows.Select(r => header.Select(c => r[c]).ToArray()));
-        var (change, faults) = bulk.Propose(kind == ImportKind.Payees ? BulkKind.Payees : BulkKind.Products, import.FileName, text.ToString(), false, null, by);
-        return change ?? throw new RefusedException(string.Join("\n", faults.Take(50).Select(f => f.Row > 0 ? $"Row {f.Row}: {f}" : f.ToString())), "File");
+        return text.ToString();
     }
 }

@@ -48,7 +48,10 @@ internal static class RowGrouping
 public static class ImportKinds
 {
     /// <summary>Whether it is what a processor, a bank or a partner writes; such a file is taken as a whole.</summary>
-    public static bool IsOutside(this ImportKind kind) => kind >= ImportKind.Settlement;
+    public static bool IsOutside(this ImportKind kind) => kind is ImportKind.Settlement or ImportKind.Statement or ImportKind.Outside;
+
+    /// <summary>Whether a file goes in whole or not at all, after it was looked at; of the others good rows go in and bad ones wait.</summary>
+    public static bool IsWhole(this ImportKind kind) => kind is ImportKind.Products or ImportKind.Payees or ImportKind.Terms or ImportKind.Adjustments or ImportKind.Rates;
 
     /// <summary>The columns that a file of a kind has.</summary>
     public static CsvColumns Columns(this ImportKind kind) => kind switch
@@ -60,6 +63,9 @@ public static class ImportKinds
         ImportKind.Settlement => SettlementCsv.Columns,
         ImportKind.Statement => StatementCsv.Columns,
         ImportKind.Outside => OutsideCsv.Columns,
+        ImportKind.Terms => TermsFile.Columns,
+        ImportKind.Adjustments => AdjustmentsCsv.Columns,
+        ImportKind.Rates => RatesCsv.Columns,
         _ => ClicksCsv.Columns,
     };
 }

@@ -6,7 +6,7 @@ namespace EvenSplit.Books.Model;
 /// Files of products and payees are shown as a difference first; they are imports only while their columns are found out. Settlement, Statement and Outside are what processors, banks and
 /// partners write; each is taken as a whole.
 /// </remarks>
-public enum ImportKind { Orders, Refunds, Clicks, Products, Payees, Settlement, Statement, Outside }
+public enum ImportKind { Orders, Refunds, Clicks, Products, Payees, Settlement, Statement, Outside, Terms, Adjustments, Rates }
 
 /// <remarks>Columns: somebody has to say what its columns are.</remarks>
 public enum ImportState { Waiting, Running, Done, Refused, Columns }

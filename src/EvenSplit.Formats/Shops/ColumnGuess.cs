@@ -28,7 +28,7 @@ public static partial class ColumnGuess
         var names = Names(head, columns);
         // A list of orders without a day of payment is one of orders that are paid.
         if (columns.All.Contains("paid_at") && names.TryGetValue("placed_at", out var placed)) names.TryAdd("paid_at", placed);
-        var meanings = columns.All.Select(ColumnMeaning.Of).Where(m => names.ContainsKey(m.Column)).ToArray();
+        var meanings = ColumnMeaning.Of(columns).Where(m => names.ContainsKey(m.Column)).ToArray();
         IEnumerable<string> CellsOf(params CellKind[] kinds) => meanings.Where(m => kinds.Contains(m.Kind)).SelectMany(m => head.Cells(IndexOf(head, names[m.Column])));
         var always = new Dictionary<string, string>();
         void Say(string column, string value)
@@ -58,7 +58,7 @@ public static partial class ColumnGuess
     {
         var scores = new List<(int Score, int Order, string Ours, int Theirs)>();
         var order = 0;
-        foreach (var meaning in columns.All.Select(ColumnMeaning.Of))
+        foreach (var meaning in ColumnMeaning.Of(columns))
         {
             for (var i = 0; i < head.Header.Count; i++)
             {
@@ -81,7 +81,7 @@ public static partial class ColumnGuess
 
     private static int Score(string header, ColumnMeaning meaning)
     {
-        if (header == meaning.Column.Replace('_', ' ')) return ExactName + 1;
+        if (string.Equals(header, meaning.Column.Replace('_', ' '), StringComparison.OrdinalIgnoreCase)) return ExactName + 1;
         var at = IndexOf(meaning.Names, header);
         if (at < 0) at = IndexOf(meaning.Names, Beside().Replace(header, " "));
         // The likeliest names stand first, so that 'Product code' and 'Product' each find their own.

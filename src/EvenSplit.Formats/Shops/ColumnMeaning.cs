@@ -1,3 +1,6 @@
+using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
+
 namespace EvenSplit.Formats.Shops;
 
 /// <summary>What the cells of a column are.</summary>
@@ -71,15 +74,54 @@ internal sealed record ColumnMeaning(string Column, CellKind Kind, string Words,
         new("vendor", CellKind.Text, "vendor", "supplier", "manufacturer", "maker", "lieferant", "hersteller", "fournisseur", "proveedor", "fornitore"),
         new("unit_cost", CellKind.Amount, "unit cost", "cost", "purchase price", "cost price", "cost per unit", "einkaufspreis", "einkauf", "cout", "coste", "costo"),
         new("cost_currency", CellKind.Currency, "currency of the cost", "cost currency"),
+        new("settlement_id", CellKind.Text, "settlement", "settlement no", "payout id", "payout no", "batch", "batch id", "abrechnung", "abrechnungsnummer"),
+        new("settled_on", CellKind.Date, "day it was settled", "settlement date", "settled", "payout date", "date", "datum", "auszahlungsdatum", "fecha", "data"),
+        new("type", CellKind.Text, "what the line is", "type", "kind", "transaction type", "art", "typ", "tipo"),
+        new("net", CellKind.Amount, "net amount", "net amount", "net total", "netto", "nettobetrag", "montant net", "neto"),
+        new("gross", CellKind.Amount, "gross amount", "gross amount", "amount", "brutto", "bruttobetrag", "betrag", "montant brut", "bruto"),
+        new("fee", CellKind.Amount, "fee taken", "fees", "processing fee", "transaction fee", "gebuhr", "gebuhren", "frais", "comision", "commissione"),
+        new("reference", CellKind.Text, "reference", "payment reference", "transaction id", "transaction no", "end to end id", "referenz", "kundenreferenz", "reference client", "referencia", "riferimento"),
+        new("booked_on", CellKind.Date, "day it was booked", "booking date", "booked", "posted on", "value date", "date", "buchungstag", "buchungsdatum", "valuta", "datum", "date operation", "fecha", "data contabile"),
+        new("amount", CellKind.Amount, "amount", "sum", "value", "betrag", "umsatz", "montant", "importe", "importo"),
+        new("balance_after", CellKind.Amount, "balance after it", "balance", "running balance", "saldo", "kontostand", "solde"),
+        new("note", CellKind.Text, "note", "description", "details", "purpose", "payment details", "reason", "memo", "comment", "verwendungszweck", "notiz", "grund", "bemerkung", "libelle", "concepto", "causale"),
+        new("report", CellKind.Text, "report", "report id", "report no", "statement no", "bericht"),
+        new("invoice", CellKind.Text, "invoice", "invoice no", "invoice number", "rechnung", "rechnungsnummer", "facture", "factura", "fattura"),
+        new("issued_on", CellKind.Date, "day it was issued", "issue date", "invoice date", "rechnungsdatum", "date de facture", "fecha de factura"),
+        new("due_on", CellKind.Date, "day it is due", "due date", "due", "payable by", "fallig am", "falligkeit", "echeance", "vencimiento", "scadenza"),
+        new("on", CellKind.Date, "day", "date", "day", "effective date", "datum", "tag", "fecha", "data"),
+        new("date", CellKind.Date, "day", "day", "rate date", "as of", "datum", "tag", "stichtag", "fecha", "data"),
+        new("rate", CellKind.Amount, "rate", "exchange rate", "reference rate", "kurs", "wechselkurs", "taux", "tipo de cambio", "cambio"),
+        new("partners.from", CellKind.Date, "first day", "from", "period start", "start date", "von"),
+        new("partners.to", CellKind.Date, "last day", "to", "period end", "end date", "until", "bis"),
+        new("rates.from", CellKind.Currency, "currency converted", "from currency", "base", "base currency", "source currency", "von", "basiswahrung"),
+        new("rates.to", CellKind.Currency, "currency it becomes", "to currency", "currency", "quote currency", "target currency", "nach", "wahrung", "zielwahrung"),
+        new("agreement", CellKind.Text, "agreement's id", "agreement id", "programme", "plan", "deal", "vereinbarung"),
+        new("scope_kind", CellKind.Text, "what it covers", "scope", "covers", "applies to kind", "gilt fur"),
+        new("scope_id", CellKind.Text, "which product or collection", "product", "collection", "applies to", "sku", "item", "produkt", "artikel"),
+        new("percent", CellKind.Amount, "per cent", "percentage", "commission", "commission rate", "share", "rate", "prozent", "provision", "anteil", "pourcentage", "porcentaje", "percentuale"),
+        new("per_unit", CellKind.Amount, "amount for each unit", "per unit", "per piece", "per item", "pro stuck"),
+        new("per_order", CellKind.Amount, "amount for each order", "per order", "flat fee", "flat", "pro bestellung"),
+        new("order_value_at_least", CellKind.Amount, "order value from", "minimum order", "order value", "min order value", "mindestbestellwert"),
         new("return_days", CellKind.Count, "days for returns", "return period", "returns", "return window", "ruckgabe tage"),
     }.ToDictionary(m => m.Column);
 
-    /// <summary>A column that nothing is known of is text.</summary>
-    public static ColumnMeaning Of(string column) => ByColumn.GetValueOrDefault(column) ?? new ColumnMeaning(column, CellKind.Text, column.Replace('_', ' '));
+    /// <summary>What the columns of a kind of file hold.</summary>
+    public static IEnumerable<ColumnMeaning> Of(CsvColumns columns) => columns.All.Select(c => Of(c, columns.FileKind));
+
+    /// <summary>A column that means another thing in one kind of file stands under that; one that nothing is known of is text.</summary>
+    public static ColumnMeaning Of(string column, string fileKind)
+    {
+        if (ByColumn.TryGetValue($"{fileKind}.{column}", out var own)) return own with { Column = column };
+        if (ByColumn.TryGetValue(column, out var known)) return known;
+        // A table of rates has a column for each currency.
+        return new ColumnMeaning(column, Currency.TryOf(column, out _) ? CellKind.Amount : CellKind.Text, column.Replace('_', ' '));
+    }
 }
 
 /// <summary>Our columns in words.</summary>
 public static class ColumnMeanings
 {
-    public static string Words(string column) => ColumnMeaning.Of(column).Words;
+    /// <param name="fileKind">Of what it is a column.</param>
+    public static string Words(string column, string fileKind) => ColumnMeaning.Of(column, fileKind).Words;
 }

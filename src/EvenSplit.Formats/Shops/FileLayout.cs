@@ -77,7 +77,7 @@ public sealed record FileLayout
                 continue;
             }
             var equals = line.IndexOf('=', StringComparison.Ordinal);
-            var (our, theirs) = equals < 0 ? (line, "") : (line[..equals].Trim().ToLowerInvariant(), line[(equals + 1)..].Trim());
+            var (our, theirs) = equals < 0 ? (line, "") : (Known(line[..equals].Trim(), columns), line[(equals + 1)..].Trim());
             fault = theirs.Length == 0 ? $"'{line}': write our column, an equals sign, and what the file calls it, such as quantity = Qty."
                 : !columns.All.Contains(our) ? $"There is no column {our} in a file of {columns.FileKind}."
                 : named.ContainsKey(our) || always.ContainsKey(our) ? $"The column {our} is named twice."
@@ -89,6 +89,9 @@ public sealed record FileLayout
         layout = layout with { Columns = named, Always = always };
         return true;
     }
+
+    /// <summary>Our column however it is written; ids of currencies are in capitals.</summary>
+    private static string Known(string column, CsvColumns columns) => columns.All.FirstOrDefault(c => string.Equals(c, column, StringComparison.OrdinalIgnoreCase)) ?? column.ToLowerInvariant();
 
     private sealed record SettingLine(string Name, Func<FileLayout, string?> Get, Func<FileLayout, string, FileLayout> Set);
 

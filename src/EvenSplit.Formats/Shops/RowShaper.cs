@@ -8,7 +8,7 @@ namespace EvenSplit.Formats.Shops;
 internal sealed class RowShaper(FileLayout layout, CsvColumns columns)
 {
     private readonly string _group = columns.Required[0];
-    private readonly ColumnMeaning[] _meanings = [.. columns.All.Select(ColumnMeaning.Of)];
+    private readonly ColumnMeaning[] _meanings = [.. ColumnMeaning.Of(columns)];
 
     /// <summary>As the file has it.</summary>
     private Dictionary<string, string> _first = [];

@@ -85,8 +85,8 @@ internal static partial class ShopCells
         return (day, time, offset.Length == 5 ? offset.Insert(3, ":") : offset);
     }
 
-    /// <summary>Spaces of all kinds, signs and codes of currencies.</summary>
-    [GeneratedRegex(@"[\s\u00A0\u202F€£$¥₣₤]|^[A-Z]{3}(?=[\s\d−-])|(?<=[\s\d])[A-Z]{3}$|kr\.?$")]
+    /// <summary>Spaces of all kinds, signs and codes of currencies, the sign of per cent.</summary>
+    [GeneratedRegex(@"[\s\u00A0\u202F€£$¥₣₤%]|^[A-Z]{3}(?=[\s\d−-])|(?<=[\s\d])[A-Z]{3}$|kr\.?$")]
     private static partial Regex Signs();
 
     [GeneratedRegex(@"^(\d{1,3}([.'’]\d{3})+|\d+)(,\d+)?$")]

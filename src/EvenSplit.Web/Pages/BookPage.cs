@@ -1,5 +1,7 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Html;
@@ -38,6 +40,18 @@ public abstract class BookPage : PageModel
     /// <summary>Fetches what the page shows; also after something was refused.</summary>
     public virtual void Show()
     {
+    }
+
+    /// <summary>Keeps a file whose columns are not called as ours and asks which is which; null for one of ours.</summary>
+    protected async Task<IActionResult?> AskColumnsAsync(FileColumns columns, IFormFile file, ImportKind kind, CancellationToken cancellation)
+    {
+        await using (var look = file.OpenReadStream())
+        {
+            if (FileColumns.IsOurs(look, kind)) return null;
+        }
+        await using var content = file.OpenReadStream();
+        var import = await columns.ReceiveAsync(kind, file.FileName, content, By, cancellation);
+        return Redirect($"/{Period}/sales/imports/{import.Id}/columns");
     }
 
     /// <summary>The first thing wrong with a field, for the words beside it.</summary>

@@ -1,4 +1,5 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
@@ -7,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Adjustments to one or many, and by file.</summary>
-public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustments, BookClock clock) : BookPage
+public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustments, FileColumns columns, BookClock clock) : BookPage
 {
     [BindProperty]
     public List<string> Payees { get; set; } = [];
@@ -41,6 +42,8 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
 
     public override void Show() => Open = adjustments.Open();
 
+    internal static string Added(int added, int known) => $"{MoneyWords.Count(added, "adjustment")} added{(known > 0 ? $", {known} known already" : "")}.";
+
     public string NameOf(string payee) => Book.PayeeName(payee);
 
     public IActionResult OnPostMany()
@@ -51,14 +54,15 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
         return RedirectToPage();
     }
 
-    public IActionResult OnPostFile()
+    public async Task<IActionResult> OnPostFileAsync(CancellationToken cancellation)
     {
         if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
-        using var content = File.OpenReadStream();
+        if (await AskColumnsAsync(columns, File, ImportKind.Adjustments, cancellation) is { } asked) return asked;
+        await using var content = File.OpenReadStream();
         var (added, known, faults) = adjustments.AddFile(content, By);
         if (faults.Count == 0)
         {
-            Done = $"{MoneyWords.Count(added, "adjustment")} added{(known > 0 ? $", {known} known already" : "")}.";
+            Done = Added(added, known);
             return RedirectToPage();
         }
         Faults = faults;

@@ -41,6 +41,10 @@ public sealed class ColumnsPage(FileColumns columns) : BookPage
     [BindProperty]
     public bool PriceIsOfLine { get; set; }
 
+    /// <summary>The day from which the terms of a file hold.</summary>
+    [BindProperty]
+    public DateOnly? From { get; set; }
+
     public FileReading Reading { get; private set; } = null!;
 
     internal override bool IsThere => columns.Find(Id) is not null;
@@ -50,6 +54,8 @@ public sealed class ColumnsPage(FileColumns columns) : BookPage
     {
         "prices_include_tax" or "requires_shipping" => ["yes", "no"],
         "role" => ["affiliate", "collaborator", "vendor"],
+        "kind" when Reading.Kind == ImportKind.Adjustments => ["bonus", "recharge", "correction"],
+        "scope_kind" => ["all", "collection", "product", "variant"],
         _ => [],
     };
 
@@ -59,7 +65,7 @@ public sealed class ColumnsPage(FileColumns columns) : BookPage
     public IActionResult OnGet()
     {
         if (columns.Find(Id) is not { } reading) return NotFound();
-        Reading = reading;
+        (Reading, From) = (reading, Period.Next.FirstDay);
         return Page();
     }
 
@@ -79,8 +85,17 @@ public sealed class ColumnsPage(FileColumns columns) : BookPage
 
     public IActionResult OnPost()
     {
-        var (import, change) = columns.Take(Id, Kind, Chosen, Source, By);
-        return Redirect($"/{Period}/{(import is not null ? $"sales/imports/{import}" : $"terms/bulk/{change}")}");
+        var taken = columns.Take(Id, Kind, Chosen, Source, From, By);
+        switch (taken.Kind)
+        {
+            case ImportKind.Adjustments:
+                Done = AdjustmentsPage.Added(taken.Added, taken.Known);
+                return Redirect($"/{Period}/pay/adjustments");
+            case ImportKind.Rates:
+                Done = FeesPage.Taken(taken.Added);
+                return Redirect($"/{Period}/sales/fees");
+            default: return Redirect($"/{Period}/{(taken.ImportId is { } import ? $"sales/imports/{import}" : $"terms/bulk/{taken.ChangeId}")}");
+        }
     }
 
     public IActionResult OnPostDiscard()

@@ -3,6 +3,8 @@ using System.Text;
 using EvenSplit.Books;
 using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Forms;
+using EvenSplit.Books.Importing;
+using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Web.Serving;
@@ -11,7 +13,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Fee schedules with their dates, and exchange rates.</summary>
-public sealed class FeesPage(RateDesk desk) : BookPage
+public sealed class FeesPage(RateDesk desk, FileColumns columns) : BookPage
 {
     private const int RatesShown = 30;
 
@@ -98,21 +100,24 @@ public sealed class FeesPage(RateDesk desk) : BookPage
     }
 
     [KeepsFileAs(nameof(RatesText))]
-    public IActionResult OnPostRates()
+    public async Task<IActionResult> OnPostRatesAsync(CancellationToken cancellation)
     {
         if (RatesText.Length == 0 && RatesFile is not { Length: > 0 }) throw new RefusedException("Choose a file that is not empty.", "RatesFile");
         if (RatesFile?.Length > LargestRates) throw new RefusedException("More than 4 MB of rates: divide the file by years.", "RatesFile");
-        using var content = RatesText.Length > 0 ? new MemoryStream(Encoding.UTF8.GetBytes(RatesText)) : RatesFile!.OpenReadStream();
+        if (RatesText.Length == 0 && await AskColumnsAsync(columns, RatesFile!, ImportKind.Rates, cancellation) is { } asked) return asked;
+        await using Stream content = RatesText.Length > 0 ? new MemoryStream(Encoding.UTF8.GetBytes(RatesText)) : RatesFile!.OpenReadStream();
         (var added, RateFaults) = desk.Import(content, By);
         if (RateFaults.Count == 0)
         {
-            Done = added == 0 ? "Every rate of the file was there already." : $"{MoneyWords.Count(added, "rate")} taken; what they change is posted.";
+            Done = Taken(added);
             return RedirectToPage();
         }
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         Show();
         return Page();
     }
+
+    internal static string Taken(int added) => added == 0 ? "Every rate of the file was there already." : $"{MoneyWords.Count(added, "rate")} taken; what they change is posted.";
 
     private IActionResult Saved(string of, IReadOnlyList<FieldFault> faults, string id)
     {

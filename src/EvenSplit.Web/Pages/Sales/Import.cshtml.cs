@@ -58,6 +58,7 @@ public sealed class ImportPage(ImportFiles imports, FileColumns columns) : BookP
         ImportKind.Statement => "a bank’s statement",
         ImportKind.Outside => "a partner’s report or invoice",
         ImportKind.Refunds => "refunds, chargebacks and cancellations",
+        ImportKind.Rates => "exchange rates",
         _ => kind.ToString().ToLowerInvariant(),
     };
 }

@@ -1,5 +1,6 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Web.Serving;
@@ -8,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Products and terms by file: the difference first, then the change.</summary>
-public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFile terms) : BookPage
+public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFile terms, FileColumns columns) : BookPage
 {
     [BindProperty]
     public BulkKind Kind { get; set; }
@@ -49,6 +50,9 @@ public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFi
     public async Task<IActionResult> OnPostAsync(CancellationToken cancellation)
     {
         if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
+        var holds = Kind == BulkKind.Terms ? ImportKind.Terms : ImportKind.Products;
+        // What goes with a whole catalogue can only be told from a file of ours.
+        if (!IsWhole && await AskColumnsAsync(columns, File, holds, cancellation) is { } asked) return asked;
         using var reader = new StreamReader(File.OpenReadStream());
         var (id, faults) = changes.Propose(Kind, File.FileName, await reader.ReadToEndAsync(cancellation), IsWhole, From, By);
         if (id is not null) return Redirect($"/{Period}/terms/bulk/{id}");
