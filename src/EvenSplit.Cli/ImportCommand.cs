@@ -1,10 +1,13 @@
 using System.CommandLine;
 using EvenSplit.Books;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Bulk;
+using EvenSplit.Books.Catalogue;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
+using EvenSplit.Formats.Csv;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli;
@@ -14,15 +17,16 @@ internal static class ImportCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds, clicks, products, payees, settlement, statement or outside" };
+        var kind = new Argument<ImportKind>("kind") { Description = "orders, refunds, clicks, products, payees, terms, adjustments, rates, settlement, statement or outside" };
         var file = new Argument<FileInfo>("file") { Description = "The file, as docs/formats.md describes it: CSV, and of a bank also camt.053." };
-        var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine; products and payees go in whole or not at all.") { kind, file, data };
+        var from = new Option<DateOnly?>("--from") { Description = "The day from which the terms of a file hold, as 2026-12-31; of terms alone." };
+        var command = new Command("import", "Takes a file into a book: good rows go in, bad ones wait in quarantine; products, payees, terms, adjustments and rates go in whole or not at all.") { kind, file, from, data };
         command.SetAction(async (parsed, cancellation) =>
-            await RunAsync(new BookPlace(parsed.GetRequiredValue(data).FullName), parsed.GetRequiredValue(kind), parsed.GetRequiredValue(file), cancellation));
+            await RunAsync(new BookPlace(parsed.GetRequiredValue(data).FullName), parsed.GetRequiredValue(kind), parsed.GetRequiredValue(file), parsed.GetValue(from), cancellation));
         return command;
     }
 
-    private static async Task<int> RunAsync(BookPlace place, ImportKind kind, FileInfo file, CancellationToken cancellation)
+    private static async Task<int> RunAsync(BookPlace place, ImportKind kind, FileInfo file, DateOnly? from, CancellationToken cancellation)
     {
         if (!file.Exists)
         {
@@ -34,7 +38,7 @@ internal static class ImportCommand
         using var scope = services.CreateScope();
         try
         {
-            if (kind is ImportKind.Products or ImportKind.Payees) return await ApplyAsync(scope.ServiceProvider, kind, file, cancellation);
+            if (kind.IsWhole()) return await TakeWholeAsync(scope.ServiceProvider, kind, file, from, cancellation);
             await using var content = file.OpenRead();
             var id = await scope.ServiceProvider.GetRequiredService<ImportFiles>().QueueAsync(kind, file.Name, content, Environment.UserName, cancellation: cancellation);
             var import = scope.ServiceProvider.GetRequiredService<ReadImport>().Run(
@@ -54,16 +58,40 @@ internal static class ImportCommand
         }
     }
 
-    private static async Task<int> ApplyAsync(IServiceProvider services, ImportKind kind, FileInfo file, CancellationToken cancellation)
+    private static async Task<int> TakeWholeAsync(IServiceProvider services, ImportKind kind, FileInfo file, DateOnly? from, CancellationToken cancellation)
     {
-        var changes = services.GetRequiredService<BulkChanges>();
-        var (id, faults) = changes.Propose(kind == ImportKind.Payees ? BulkKind.Payees : BulkKind.Products, file.Name, await File.ReadAllTextAsync(file.FullName, cancellation), false, null, Environment.UserName);
+        var (changed, known, faults) = kind switch
+        {
+            ImportKind.Adjustments => Adjust(services.GetRequiredService<Adjustments>(), file),
+            ImportKind.Rates => AddRates(services.GetRequiredService<RateDesk>(), file),
+            _ => Apply(services.GetRequiredService<BulkChanges>(), kind, file.Name, await File.ReadAllTextAsync(file.FullName, cancellation), from),
+        };
         foreach (var fault in faults) await Console.Error.WriteLineAsync($"{file.Name}, {(fault.Row > 0 ? $"row {fault.Row}: " : "")}{fault}");
-        if (id is not { } change) return 2;
+        if (faults.Count > 0) return 2;
+        Console.WriteLine($"{file.Name}: {kind.ToString().ToLowerInvariant()} added or changed {MoneyWords.Count(changed)}, unchanged {MoneyWords.Count(known)}");
+        return 0;
+    }
+
+    private static (int Changed, int Known, IReadOnlyList<RowFault> Faults) Adjust(Adjustments adjustments, FileInfo file)
+    {
+        using var content = file.OpenRead();
+        return adjustments.AddFile(content, Environment.UserName);
+    }
+
+    private static (int Changed, int Known, IReadOnlyList<RowFault> Faults) AddRates(RateDesk rates, FileInfo file)
+    {
+        using var content = file.OpenRead();
+        var (added, faults) = rates.Import(content, Environment.UserName);
+        return (added, 0, faults);
+    }
+
+    private static (int Changed, int Known, IReadOnlyList<RowFault> Faults) Apply(BulkChanges changes, ImportKind kind, string name, string text, DateOnly? from)
+    {
+        var (id, faults) = changes.Propose(kind.Bulk(), name, text, false, from, Environment.UserName);
+        if (id is not { } change) return (0, 0, faults);
         var differences = changes.Find(change)!.Differences;
         changes.Apply(change, Environment.UserName);
-        Console.WriteLine($"{file.Name}: {kind.ToString().ToLowerInvariant()} added or changed {MoneyWords.Count(differences.Differences.Count)}, unchanged {MoneyWords.Count(differences.Same)}");
-        return 0;
+        return (differences.Differences.Count, differences.Same, []);
     }
 
     private static async Task<int> TellAsync(IServiceProvider services, ImportRecord import)

@@ -212,8 +212,8 @@ public sealed class FileColumnsTests : IDisposable
     public void Terms_in_somebody_elses_columns_are_shown_as_a_difference()
     {
         var reading = Reading(Receive("deals.csv", "Vereinbarung;Artikel;Provision\nfriends;guide;12,5 %\nfriends;print;8 %\n", ImportKind.Terms).Id);
-        Assert.Equal(["scope_kind"], reading.Missing);
-        var change = Take(reading, reading.Layout with { Always = new Dictionary<string, string> { ["scope_kind"] = "product" } }, "").ChangeId!.Value;
+        Assert.Equal("product", reading.Layout.Always["scope_kind"]);
+        var change = Take(reading, source: "").ChangeId!.Value;
         var view = _book.Get<BulkChanges, BulkView>(b => b.Find(change)!);
         Assert.Equal((BulkKind.Terms, new DateOnly(2027, 3, 1)), (view.Record.Kind, view.Record.From));
         Assert.Contains("12.5", view.Record.Content, StringComparison.Ordinal);

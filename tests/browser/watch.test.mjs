@@ -59,6 +59,14 @@ test('a file of rates is taken whole or with its faults named', async () => {
   await send('Date,USD,CHF\n2027-05-03,1.08,0.93\n2027-05-04,1.09,N/A\n');
   await expect(page.getByRole('status').first()).toContainText('3 rates taken');
   await expect(page.getByRole('row', { name: /3 May 2027 EUR CHF 0\.93/ })).toBeVisible();
+  // As others publish them: which column is which is found, shown and may be said otherwise.
+  await send('Stichtag;Von;Nach;Kurs\n05.05.2027;EUR;CHF;0,94\n');
+  await expect(page.getByRole('heading', { name: /rates\.csv: which column is which/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^2 2027-05-05 EUR CHF 0\.94$/ })).toBeVisible();
+  await page.getByLabel('Remember as').fill('');
+  await page.getByRole('button', { name: 'Take it so' }).click();
+  await expect(page.getByRole('status').first()).toContainText('1 rate taken');
+  await expect(page.getByRole('row', { name: /5 May 2027 EUR CHF 0\.94/ })).toBeVisible();
 });
 
 test('the calendar shows what clears; what is held back clears on no day until it is let go', async () => {

@@ -276,8 +276,7 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
                 var (taken, faults) = rates.Import(new MemoryStream(Encoding.UTF8.GetBytes(text)), by);
                 return Sound(faults, new TakenFile(kind, null, null, taken, 0));
             default:
-                var bulkKind = kind switch { ImportKind.Payees => BulkKind.Payees, ImportKind.Terms => BulkKind.Terms, _ => BulkKind.Products };
-                var (change, wrong) = bulk.Propose(bulkKind, import.FileName, text, false, from, by);
+                var (change, wrong) = bulk.Propose(kind.Bulk(), import.FileName, text, false, from, by);
                 return Sound(wrong, new TakenFile(kind, null, change, 0, 0));
         }
     }

@@ -53,6 +53,16 @@ public static class ImportKinds
     /// <summary>Whether a file goes in whole or not at all, after it was looked at; of the others good rows go in and bad ones wait.</summary>
     public static bool IsWhole(this ImportKind kind) => kind is ImportKind.Products or ImportKind.Payees or ImportKind.Terms or ImportKind.Adjustments or ImportKind.Rates;
 
+    /// <summary>What a file is as a difference that is shown first.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">It is none.</exception>
+    public static BulkKind Bulk(this ImportKind kind) => kind switch
+    {
+        ImportKind.Products => BulkKind.Products,
+        ImportKind.Payees => BulkKind.Payees,
+        ImportKind.Terms => BulkKind.Terms,
+        _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, null),
+    };
+
     /// <summary>The columns that a file of a kind has.</summary>
     public static CsvColumns Columns(this ImportKind kind) => kind switch
     {

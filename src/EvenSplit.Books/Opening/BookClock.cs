@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books;
@@ -10,6 +11,9 @@ public sealed class BookClock(BookCache cache, IDbContextFactory<BookDbContext> 
 {
     /// <summary>Today's date in the book's zone.</summary>
     public DateOnly Today => cache.Find() is { } book ? book.Record.DemoToday ?? book.Time.DateOf(System.GetUtcNow()) : DateOnly.FromDateTime(System.GetUtcNow().UtcDateTime);
+
+    /// <summary>The first day of the month after one, or of the next month where that has come already.</summary>
+    public DateOnly NextMonthAfter(Period month) => month.Next.FirstDay is var first && first > Today ? first : Period.Of(Today).Next.FirstDay;
 
     public override DateTimeOffset GetUtcNow()
     {

@@ -40,6 +40,7 @@ public static partial class ColumnGuess
         Say("channel", channel);
         Say("quantity", columns.FileKind == "orders" ? "1" : "");
         Say("kind", columns.FileKind == "refunds" ? "refund" : "");
+        Say("scope_kind", names.ContainsKey("scope_id") ? "product" : "all");
         Say("role", columns.FileKind == "payees" ? "affiliate" : "");
         if (names.TryGetValue("unit_price", out var price)) Say("prices_include_tax", TaxIsIn(head, names, price) ? "yes" : "no");
         return new FileLayout

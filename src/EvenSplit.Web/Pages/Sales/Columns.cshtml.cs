@@ -1,3 +1,4 @@
+using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Formats.Shops;
@@ -9,7 +10,7 @@ namespace EvenSplit.Web.Pages;
 
 /// <summary>What the columns of a file are, shown as the file would be taken.</summary>
 [Authorize(Policies.Change)]
-public sealed class ColumnsPage(FileColumns columns) : BookPage
+public sealed class ColumnsPage(FileColumns columns, BookClock clock) : BookPage
 {
     [BindProperty(SupportsGet = true)]
     public int Id { get; set; }
@@ -65,7 +66,7 @@ public sealed class ColumnsPage(FileColumns columns) : BookPage
     public IActionResult OnGet()
     {
         if (columns.Find(Id) is not { } reading) return NotFound();
-        (Reading, From) = (reading, Period.Next.FirstDay);
+        (Reading, From) = (reading, clock.NextMonthAfter(Period));
         return Page();
     }
 

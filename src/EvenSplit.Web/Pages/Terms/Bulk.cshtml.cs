@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace EvenSplit.Web.Pages;
 
 /// <summary>Products and terms by file: the difference first, then the change.</summary>
-public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFile terms, FileColumns columns) : BookPage
+public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFile terms, FileColumns columns, BookClock clock) : BookPage
 {
     [BindProperty]
     public BulkKind Kind { get; set; }
@@ -29,7 +29,7 @@ public sealed class BulkPage(BulkChanges changes, ProductsFile products, TermsFi
 
     public void OnGet()
     {
-        From = Period.Next.FirstDay;
+        From = clock.NextMonthAfter(Period);
         Show();
     }
 
