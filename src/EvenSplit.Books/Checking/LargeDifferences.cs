@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using Microsoft.Extensions.DependencyInjection;
@@ -20,9 +21,6 @@ public sealed record LargeDifference(TimeSpan Since, PostedDifference? Differenc
 /// </summary>
 public sealed class LargeDifferences(IServiceScopeFactory scopes, BookClock clock)
 {
-    /// <summary>Twice what an order takes while the whole book is worked out, in bytes.</summary>
-    private const long MemoryOfAnOrder = 12_000;
-
     /// <summary>Whoever asked for more has long gone on.</summary>
     private const int MostKept = 8;
 
@@ -75,8 +73,7 @@ public sealed class LargeDifferences(IServiceScopeFactory scopes, BookClock cloc
     internal static PostedDifference WorkOut(BookDbContext db, BookFacts facts, OpenedBook after, Func<Facts, Facts>? change)
     {
         using var reading = db.BeginReading();
-        var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes / MemoryOfAnOrder;
-        if (db.Orders.LongCount() > most) throw new RefusedException($"With the memory of this machine the difference is told in books of up to {MoneyWords.Count(most)} orders.");
+        if (db.Orders.LongCount() > OrdersInMemory.Most) throw new RefusedException($"With the memory of this machine the difference is told in books of up to {MoneyWords.Count(OrdersInMemory.Most)} orders.");
         if (db.Recalculations.Any(r => !r.IsFinished)) throw new RefusedException("Orders are being worked out again after an earlier change; the difference can be told once that is done.");
         var read = facts.Read() with { Rules = after.Rules };
         var anew = BookAnew.WorkOut(db, after, change?.Invoke(read) ?? read);

@@ -8,7 +8,6 @@ namespace EvenSplit.Books.Terms;
 /// <summary>One rehearsal at work: orders under the draft, held against what is posted for them.</summary>
 internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbContext> books, OpenedBook book, RehearsalRecord rehearsal)
 {
-    private const int MostOrders = 400_000;
     private const int MostShown = 50;
 
     /// <summary>What was read: the facts under the draft, and where in them each order of the book stands.</summary>
@@ -58,8 +57,8 @@ internal sealed class RehearsalRun(BookDbContext db, IDbContextFactory<BookDbCon
     /// <summary>The orders that can differ. Where any term asks for progress they are all that were paid from the first day on, since each can move a payee up a step.</summary>
     private OrdersRead Read(OpenedBook drafted, Action<long, long> progress, CancellationToken stopping)
     {
-        var keys = Query(db, drafted).Select(o => o.Id).Take(MostOrders + 1).ToArray();
-        if (keys.Length > MostOrders) throw new RefusedException($"More than {MoneyWords.Count(MostOrders)} orders would have to be worked over; rehearse fewer days.");
+        var keys = Query(db, drafted).Select(o => o.Id).ToArray();
+        if (keys.Length > OrdersInMemory.Most) throw new RefusedException($"{MoneyWords.Count(keys.Length, "order")} would have to be worked over; the memory of this machine is enough for {MoneyWords.Count(OrdersInMemory.Most)}. Rehearse fewer days.");
         Array.Sort(keys);
         var orders = new List<Order>(keys.Length);
         var indexes = new Dictionary<long, int>(keys.Length);

@@ -109,11 +109,15 @@ internal sealed class WorkBench(BookPlace place)
         Recalculate();
     }
 
+    /// <summary>The first of the last 29 days of the book.</summary>
+    private static readonly DateOnly Lately = new(2026, 11, 2);
+
     private void Rehearse()
     {
-        Timed("rehearsing a ladder over 29 days, orders", () => Rehearsed("friends-of-the-hedge", OnLadder("friends-of-the-hedge")));
+        Timed("rehearsing a ladder over 29 days, orders", () => Rehearsed("friends-of-the-hedge", OnLadder("friends-of-the-hedge", Lately)));
+        Timed("the same over 70 days", () => Rehearsed("friends-of-the-hedge", OnLadder("friends-of-the-hedge", new DateOnly(2026, 9, 22))));
         var other = Do<BookDbContext, string>(db => db.Agreements.AsNoTracking().First(a => a.Basis == Basis.Contribution && !db.ProgressTracks.Any(t => t.Agreement == a.Id)).Id);
-        Timed("the same where nobody was on one before", () => Rehearsed(other, OnLadder(other)));
+        Timed("the same where nobody was on one before", () => Rehearsed(other, OnLadder(other, Lately)));
     }
 
     private int Rehearsed(string agreement, AgreementDraft draft)
@@ -129,9 +133,9 @@ internal sealed class WorkBench(BookPlace place)
         return view.Result?.Orders ?? throw new InvalidOperationException(view.Record.Fault);
     }
 
-    private AgreementDraft OnLadder(string agreement) => Do<AgreementDesk, AgreementDraft>(d => d.Draft(agreement)!) with
+    private AgreementDraft OnLadder(string agreement, DateOnly from) => Do<AgreementDesk, AgreementDraft>(d => d.Draft(agreement)!) with
     {
-        From = new DateOnly(2026, 11, 2),
+        From = from,
         Terms =
         [
             new TermDraft
@@ -148,7 +152,7 @@ internal sealed class WorkBench(BookPlace place)
 
     private void Ladder()
     {
-        var draft = OnLadder("friends-of-the-hedge");
+        var draft = OnLadder("friends-of-the-hedge", Lately);
         Do<AgreementDesk, int>(d => d.Publish("friends-of-the-hedge", draft, By).Faults.Count);
         var watch = Stopwatch.StartNew();
         var orders = Recalculate();
