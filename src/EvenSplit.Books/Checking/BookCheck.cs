@@ -2,6 +2,7 @@ using System.Diagnostics;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Scenarios;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Checking;
@@ -10,7 +11,7 @@ namespace EvenSplit.Books.Checking;
 /// Works the whole book out anew and compares: entries, figures of orders, progress, exceptions, every kept sum, runs against what they took. It reads one
 /// state of the book and writes nothing; others write meanwhile.
 /// </summary>
-public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files) : IUseCase
+public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files, BookClock clock) : IUseCase
 {
     public CheckResult Run()
     {
@@ -91,10 +92,21 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         Made(lines, "Sums of months", () => [kept.Months()]);
         Made(lines, "Sums of entries", kept.Entries);
         Made(lines, "Sums of processors", () => [kept.Processors()]);
+        Made(lines, "Matches of the bank", () => [Bank(book)]);
         Made(lines, "Runs", () => [runs.Runs()]);
         Made(lines, "Payment files", () => [runs.Files()]);
         Made(lines, "Files of processors, banks and partners", () => new FileChecks(db, book, files).Of());
         Made(lines, "Closed months", () => [MonthHash.Check(db)]);
+    }
+
+    /// <summary>While something waits for its matches there is nothing to compare.</summary>
+    private CheckLine Bank(OpenedBook book)
+    {
+        var comparison = new Comparison("Matches of the bank");
+        if (db.BankToMatch.Any() || db.BenchStates.Any(s => s.Bench == Bench.Bank && s.IsToMatch)) return comparison.Line("wait to be found", "not compared");
+        var (compared, differences) = new BankMatches(db, book, clock.Today).Compare();
+        foreach (var difference in differences) comparison.Differ(CheckSubject.Nothing, "", difference.Of, difference.Kept, difference.Found);
+        return comparison.Line(MoneyWords.Count(compared, "match", "matches"), "found anew");
     }
 
     /// <summary>A book that is damaged may stop a comparison half way; that is found as much as a figure that differs.</summary>

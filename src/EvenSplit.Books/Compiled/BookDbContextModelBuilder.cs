@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("80328bba-3348-4c45-9242-3eb4c6e73804"), entityTypeCount: 132)
+            : base(skipDetectChanges: false, modelId: new Guid("558c6a15-2ae6-47ec-b9fb-71902a8188a6"), entityTypeCount: 133)
         {
         }
 
@@ -29,6 +29,7 @@ namespace EvenSplit.Books.Compiled
             var auditRecord = AuditRecordEntityType.Create(this);
             var auditThingRecord = AuditThingRecordEntityType.Create(this);
             var awaitedRecord = AwaitedRecordEntityType.Create(this);
+            var bankToMatchRecord = BankToMatchRecordEntityType.Create(this);
             var benchStateRecord = BenchStateRecordEntityType.Create(this);
             var bookCheckRecord = BookCheckRecordEntityType.Create(this);
             var bookRecord = BookRecordEntityType.Create(this);
@@ -226,6 +227,7 @@ namespace EvenSplit.Books.Compiled
             AuditRecordEntityType.CreateAnnotations(auditRecord);
             AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
             AwaitedRecordEntityType.CreateAnnotations(awaitedRecord);
+            BankToMatchRecordEntityType.CreateAnnotations(bankToMatchRecord);
             BenchStateRecordEntityType.CreateAnnotations(benchStateRecord);
             BookCheckRecordEntityType.CreateAnnotations(bookCheckRecord);
             BookRecordEntityType.CreateAnnotations(bookRecord);

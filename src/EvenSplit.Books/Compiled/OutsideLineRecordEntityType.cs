@@ -22,7 +22,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 23,
                 unnamedIndexCount: 5,
-                namedIndexCount: 3,
+                namedIndexCount: 5,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -202,6 +202,16 @@ namespace EvenSplit.Books.Compiled
 
             var index3 = runtimeEntityType.AddIndex(
                 new[] { bench, source, currency, kind, gross, fee });
+
+            var iX_OutsideLines_BankCredits = runtimeEntityType.AddIndex(
+                new[] { bench },
+                name: "IX_OutsideLines_BankCredits");
+            iX_OutsideLines_BankCredits.AddAnnotation("Relational:Filter", "Bench = 1 AND Gross > 0");
+
+            var iX_OutsideLines_BankReference = runtimeEntityType.AddIndex(
+                new[] { reference },
+                name: "IX_OutsideLines_BankReference");
+            iX_OutsideLines_BankReference.AddAnnotation("Relational:Filter", "Bench = 1");
 
             var iX_OutsideLines_Differing = runtimeEntityType.AddIndex(
                 new[] { bench, on },

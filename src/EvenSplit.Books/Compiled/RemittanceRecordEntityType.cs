@@ -24,7 +24,7 @@ namespace EvenSplit.Books.Compiled
                 baseEntityType,
                 propertyCount: 25,
                 foreignKeyCount: 2,
-                unnamedIndexCount: 3,
+                unnamedIndexCount: 5,
                 keyCount: 1);
 
             var id = runtimeEntityType.AddProperty(
@@ -211,9 +211,17 @@ namespace EvenSplit.Books.Compiled
             index.AddAnnotation("Relational:Filter", "EndToEnd IS NOT NULL");
 
             var index0 = runtimeEntityType.AddIndex(
-                new[] { payee });
+                new[] { fileId });
+            index0.AddAnnotation("Relational:Filter", "FileId IS NOT NULL");
 
             var index1 = runtimeEntityType.AddIndex(
+                new[] { payee });
+
+            var index2 = runtimeEntityType.AddIndex(
+                new[] { reference });
+            index2.AddAnnotation("Relational:Filter", "Reference IS NOT NULL");
+
+            var index3 = runtimeEntityType.AddIndex(
                 new[] { runId, payee },
                 unique: true);
 

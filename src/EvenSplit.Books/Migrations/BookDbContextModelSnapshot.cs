@@ -459,6 +459,19 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Awaited");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.BankToMatchRecord", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Kind", "Name");
+
+                    b.ToTable("BankToMatch", (string)null);
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.BenchStateRecord", b =>
                 {
                     b.Property<int>("Bench")
@@ -2347,6 +2360,12 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Bench", "Source", "Currency", "Kind", "Gross", "Fee");
 
+                    b.HasIndex(new[] { "Bench" }, "IX_OutsideLines_BankCredits")
+                        .HasFilter("Bench = 1 AND Gross > 0");
+
+                    b.HasIndex(new[] { "Reference" }, "IX_OutsideLines_BankReference")
+                        .HasFilter("Bench = 1");
+
                     b.HasIndex(new[] { "Bench", "On" }, "IX_OutsideLines_Differing")
                         .HasFilter("State <> 0");
 
@@ -3720,7 +3739,13 @@ namespace EvenSplit.Books.Migrations
                     b.HasIndex("EndToEnd")
                         .HasFilter("EndToEnd IS NOT NULL");
 
+                    b.HasIndex("FileId")
+                        .HasFilter("FileId IS NOT NULL");
+
                     b.HasIndex("Payee");
+
+                    b.HasIndex("Reference")
+                        .HasFilter("Reference IS NOT NULL");
 
                     b.HasIndex("RunId", "Payee")
                         .IsUnique();

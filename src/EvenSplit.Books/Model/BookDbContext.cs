@@ -104,6 +104,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<NotSettledDayRecord> NotSettledDays => Set<NotSettledDayRecord>();
     public DbSet<SettlingRecord> Settlings => Set<SettlingRecord>();
     public DbSet<PartnerReportRecord> PartnerReports => Set<PartnerReportRecord>();
+    public DbSet<BankToMatchRecord> BankToMatch => Set<BankToMatchRecord>();
     public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
     public DbSet<ProcessorBenchRecord> ProcessorBenches => Set<ProcessorBenchRecord>();
 
@@ -289,6 +290,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             line.HasIndex(l => new { l.Bench, l.On, l.Findings, l.Currency, l.Gross, l.Fee, l.GrossOurs, l.FeeOurs }, "IX_OutsideLines_Open").HasFilter("State = 1");
             line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_Differing").HasFilter("State <> 0");
             line.HasIndex(l => new { l.Bench, l.On }, "IX_OutsideLines_FeesAndPayouts").HasFilter("Kind >= 3");
+            line.HasIndex(l => l.Reference, "IX_OutsideLines_BankReference").HasFilter("Bench = 1");
+            line.HasIndex(l => l.Bench, "IX_OutsideLines_BankCredits").HasFilter("Bench = 1 AND Gross > 0");
             line.HasIndex(l => new { l.Bench, l.Source, l.Currency, l.Kind, l.Gross, l.Fee });
             line.HasIndex(l => l.ImportId);
         });
@@ -302,6 +305,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             awaited.HasIndex(a => new { a.Bench, a.Source, a.On, a.Currency, a.Gross, a.Fee });
             awaited.HasIndex(a => new { a.Bench, a.Gross, a.On });
         });
+        model.Entity<BankToMatchRecord>().ToTable("BankToMatch").HasKey(c => new { c.Kind, c.Name });
         model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);
         model.Entity<ProcessorSumRecord>().HasKey(s => new { s.Kind, s.Of, s.Currency });
         model.Entity<NotSettledDayRecord>().HasKey(d => new { d.Processor, d.On, d.Currency });
@@ -438,6 +442,8 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<AdjustmentRecord>().HasIndex(a => new { a.Payee, a.RunId });
         model.Entity<RemittanceRecord>().HasIndex(r => r.Payee);
         model.Entity<RemittanceRecord>().HasIndex(r => r.EndToEnd).HasFilter("EndToEnd IS NOT NULL");
+        model.Entity<RemittanceRecord>().HasIndex(r => r.Reference).HasFilter("Reference IS NOT NULL");
+        model.Entity<RemittanceRecord>().HasIndex(r => r.FileId).HasFilter("FileId IS NOT NULL");
         model.Entity<NotedInvoiceRecord>().HasKey(n => new { n.LineId, n.RunId });
         model.Entity<NotedInvoiceRecord>().HasIndex(n => new { n.RunId, n.Payee });
         model.Entity<PayoutDetailsRecord>().HasOne<PayeeRecord>().WithMany().HasForeignKey(d => d.Payee);

@@ -171,7 +171,7 @@ public sealed class ProcessorBenchRecord
     public bool TakesTheirFees { get; set; }
 }
 
-/// <summary>Whether the matches of the bank or of partners have to be found again. The database notes it.</summary>
+/// <summary>Whether all matches of the bank, or those of partners, have to be found again. The database notes the latter.</summary>
 public sealed class BenchStateRecord
 {
     public Bench Bench { get; set; }
@@ -179,6 +179,16 @@ public sealed class BenchStateRecord
     /// <summary>Of partners: the last entry their lines were compared with.</summary>
     public long UpToEntry { get; set; }
 }
+
+/// <summary>What has changed of what the bank's lines are held against, or a line of them; the database notes it.</summary>
+public sealed class BankToMatchRecord
+{
+    public BankChange Kind { get; set; }
+    /// <summary>A payment's reference, a line's or file's id, or a settlement.</summary>
+    public required string Name { get; set; }
+}
+
+public enum BankChange { Payment, Line, File, Settlement }
 
 /// <summary>How a partner's report is compared.</summary>
 public sealed class PartnerReportRecord

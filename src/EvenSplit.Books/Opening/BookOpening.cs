@@ -105,10 +105,15 @@ public static class BookOpening
     private static bool IsAny(BookDbContext db, string exists)
     {
         db.Database.OpenConnection();
-        using var command = db.Database.GetDbConnection().CreateCommand();
-        command.CommandText = exists;
-        var isAny = (long)command.ExecuteScalar()! != 0;
-        db.Database.CloseConnection();
-        return isAny;
+        try
+        {
+            using var command = db.Database.GetDbConnection().CreateCommand();
+            command.CommandText = exists;
+            return (long)command.ExecuteScalar()! != 0;
+        }
+        finally
+        {
+            db.Database.CloseConnection();
+        }
     }
 }

@@ -4,67 +4,95 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
 
+/// <summary>What of the bank's bench is kept otherwise than it is found anew.</summary>
+internal sealed record BankDifference(string Of, string Kept, string Found);
+
 /// <summary>
-/// Holds what banks have booked against payments, payment files and payouts of settlements (reconcile contract, section 3). Found from nothing each time, by the
-/// days of the lines, so that the order of files is without effect.
+/// Holds what banks have booked against payments, payment files and payouts of settlements (reconcile contract, section 3). Found from nothing for all that a
+/// change can reach, by the days of the lines, so that the order of files is without effect.
 /// </summary>
 internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly today)
 {
-    /// <summary>A file's debit, and a payout's credit, is looked for within these days.</summary>
-    private const int DaysApart = 5;
-
     /// <summary>A payment that should leave, or has left, an account.</summary>
     private sealed record Payment(string Reference, string Payee, Money Amount, RemittanceState State, DateOnly On, int? FileId, bool IsDoubted, bool IsAtBank)
     {
-        public string Ours => $"remittance:{Reference}";
+        public string Ours => OursName.Remittance + Reference;
         public bool IsStopped => IsDoubted || State is RemittanceState.Refused or RemittanceState.SetAside or RemittanceState.Returned;
     }
 
-    private sealed record Payout(string Settlement, Money Amount, DateOnly On)
-    {
-        public string Ours => $"payout:{Settlement}";
-        public string Key => $"{Settlement} {Amount.Currency}";
-    }
-
     private readonly HashSet<string> _left = [], _back = [], _arrived = [];
+    private readonly BankPayout[] _allPayouts = BankPayout.All(db);
+    private readonly BankFile[] _allFiles = BankFile.All(db, book.Time);
     private Dictionary<string, Payment> _payments = [];
-    private Payout[] _payouts = [];
+    private BankPayout[] _payouts = [];
     private ILookup<int, Payment> _ofFile = Array.Empty<Payment>().ToLookup(_ => 0);
-    private Dictionary<string, PaymentFileRecord> _files = [];
+    private Dictionary<string, BankFile> _files = [];
 
-    /// <summary>Finds all matches again, inside the caller's transaction.</summary>
-    public void Find()
+    /// <summary>Finds matches again, inside the caller's transaction: of what has changed, or all of them.</summary>
+    public void Find(bool all)
     {
-        Read();
-        var lines = db.OutsideLines.Where(l => l.Bench == Bench.Bank).AsEnumerable().OrderBy(l => l.On).ThenBy(l => l.Source, StringComparer.Ordinal).ThenBy(l => l.LineId, StringComparer.Ordinal).ToArray();
-        var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Bank && s.LineId != null).ToLookup(s => s.LineId!.Value);
-        Statements(lines);
-        // What comes back tells that it had left; what a person has linked is for no other line.
-        var returned = lines.Where(l => l.Gross > 0 && _payments.ContainsKey(l.Reference)).Select(l => l.Reference).ToHashSet();
-        foreach (var line in lines.OrderByDescending(l => Link(settlings[l.Id]) is not null))
-        {
-            var (ours, amount, findings) = Link(settlings[line.Id]) is { } linked ? Linked(line, linked) : line.Gross < 0 ? Debit(line, returned) : Credit(line);
-            line.Set(ours, amount?.Minor, amount is null ? null : 0, findings, settlings[line.Id], today);
-        }
-        Await();
+        var restated = Restated();
+        var changes = all ? null : BankReach.Changes(db);
+        var reach = changes is null ? null : new BankReach(db, _allPayouts, _allFiles);
+        reach?.Close(changes!, restated);
+        var lines = db.OutsideLines.Where(l => l.Bench == Bench.Bank);
+        if (reach is not null) lines = lines.Where(l => reach.Lines.Contains(l.Id));
+        Match([.. lines], reach);
+        Await(reach);
+        db.BankToMatch.ExecuteDelete();
         db.SaveChanges();
     }
 
-    private void Read()
+    /// <summary>Finds all anew and tells where what is kept is otherwise; changes nothing.</summary>
+    public (int Compared, IReadOnlyList<BankDifference> Differences) Compare()
+    {
+        var lines = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank).ToArray();
+        var kept = Array.ConvertAll(lines, Words);
+        var told = StatementFindings();
+        foreach (var line in lines) line.PartFindings = told.GetValueOrDefault(line.Id);
+        Match(lines, null);
+        var differences = lines.Select((line, i) => new BankDifference($"line {line.LineId} of {line.Source}", kept[i], Words(line))).Where(d => d.Kept != d.Found).ToList();
+        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Bank).AsEnumerable().ToDictionary(a => a.Ours, Words);
+        var wanted = Wanted().ToDictionary(a => a.Ours, Words);
+        differences.AddRange(awaited.Keys.Union(wanted.Keys).Select(ours => new BankDifference(ours, awaited.GetValueOrDefault(ours, "not awaited"), wanted.GetValueOrDefault(ours, "not awaited"))).Where(d => d.Kept != d.Found));
+        return (lines.Length + awaited.Count, differences);
+    }
+
+    private static string Words(OutsideLineRecord line) =>
+        $"{line.State}{(line.Findings == Finding.None ? "" : $", {line.Findings}")}{(line.Ours is null ? "" : $", {line.Ours} of {line.GrossOurs}")}{(line.PartFindings == Finding.None ? "" : $", statement {line.PartFindings}")}";
+
+    private static string Words(AwaitedRecord awaited) => $"{awaited.Gross} {awaited.Currency}, {awaited.On.InWords()}, at {awaited.Source}";
+
+    private void Match(OutsideLineRecord[] lines, BankReach? reach)
+    {
+        Read(reach);
+        var ids = lines.Select(l => l.Id).ToArray();
+        var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Bank && s.LineId != null);
+        if (reach is not null) settlings = settlings.Where(s => ids.Contains(s.LineId!.Value));
+        var settled = settlings.ToLookup(s => s.LineId!.Value);
+        // What comes back tells that it had left; what a person has linked is for no other line.
+        var returned = lines.Where(l => l.Gross > 0 && _payments.ContainsKey(l.Reference)).Select(l => l.Reference).ToHashSet();
+        foreach (var line in lines.OrderBy(l => Link(settled[l.Id]) is null).ThenBy(l => l.On).ThenBy(l => l.Source, StringComparer.Ordinal).ThenBy(l => l.LineId, StringComparer.Ordinal))
+        {
+            var (ours, amount, findings) = Link(settled[line.Id]) is { } linked ? Linked(line, linked) : line.Gross < 0 ? Debit(line, returned) : Credit(line);
+            line.Set(ours, amount?.Minor, amount is null ? null : 0, findings, settled[line.Id], today);
+        }
+    }
+
+    private void Read(BankReach? reach)
     {
         var doubted = db.PaymentDoubts.AsNoTracking().Where(d => d.Kind == PaymentDoubtKind.PaidThoughRefused && d.SettledBy == null).Select(d => d.RemittanceId).ToHashSet();
-        var issued = db.PaymentFiles.AsNoTracking().Select(f => new { f.Id, f.MessageId, f.MadeAt, f.Sum, f.Currency, f.Method }).AsEnumerable()
-            .Select(f => new PaymentFileRecord { Id = f.Id, MessageId = f.MessageId, MadeAt = f.MadeAt, Sum = f.Sum, Currency = f.Currency, Method = f.Method, FileName = "", Protected = [], MadeBy = "" }).ToArray();
-        var madeOn = issued.ToDictionary(f => f.Id, f => book.Time.DateOf(f.MadeAt));
-        _payments = db.Remittances.AsNoTracking().Where(r => r.Paid > 0 && (r.EndToEnd != null || (r.Reference != null && r.Reference != ""))).AsEnumerable()
+        var madeOn = db.PaymentFiles.AsNoTracking().Select(f => new { f.Id, f.MadeAt }).AsEnumerable().ToDictionary(f => f.Id, f => book.Time.DateOf(f.MadeAt));
+        var remittances = reach is null ? db.Remittances.Where(r => r.EndToEnd != null || (r.Reference != null && r.Reference != "")) : BankReach.Payments(db, reach.References);
+        _payments = remittances.AsNoTracking().Where(r => r.Paid > 0)
+            .Select(r => new { r.Id, Key = r.EndToEnd ?? r.Reference!, r.Through, r.Payee, r.Paid, r.Currency, r.State, r.FileId, r.ExecuteOn, r.PaidOn, r.Method }).OrderBy(r => r.Id).AsEnumerable()
             .Select(r => new Payment(
-                r.EndToEnd ?? r.Reference!, r.Through ?? r.Payee, new Money(r.Paid, Currency.Of(r.Currency)), r.State,
+                r.Key, r.Through ?? r.Payee, new Money(r.Paid, Currency.Of(r.Currency)), r.State,
                 r.FileId is { } file ? (r.ExecuteOn > madeOn[file] ? r.ExecuteOn.Value : madeOn[file]) : r.PaidOn ?? today, r.FileId, doubted.Contains(r.Id), r.Method is PayoutMethod.Bank or PayoutMethod.ByHand))
             .GroupBy(p => p.Reference, StringComparer.Ordinal).ToDictionary(g => g.Key, Together, StringComparer.Ordinal);
         _ofFile = _payments.Values.Where(p => p.FileId is not null).ToLookup(p => p.FileId!.Value);
-        _files = issued.Where(f => f.Method == PayoutMethod.Bank).ToDictionary(f => f.MessageId, StringComparer.Ordinal);
-        _payouts = [.. db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.Kind == MovementKind.Payout).OrderBy(l => l.On).AsEnumerable()
-            .GroupBy(l => (l.Source, l.Currency)).Select(g => new Payout(g.Key.Source, new Money(-g.Sum(l => l.Gross - l.Fee), Currency.Of(g.Key.Currency)), g.Max(l => l.On))).Where(p => p.Amount.Minor > 0)];
+        _files = _allFiles.Where(f => reach?.Files.Contains(f.Id) != false).ToDictionary(f => f.MessageId, StringComparer.Ordinal);
+        _payouts = Array.FindAll(_allPayouts, p => reach?.Settlements.Contains(p.Settlement) != false);
     }
 
     /// <summary>Payments by hand that were marked under one reference left as one.</summary>
@@ -83,8 +111,7 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         long sum = 0;
         foreach (var one in linked.Split('+'))
         {
-            var name = one[(one.IndexOf(':', StringComparison.Ordinal) + 1)..];
-            var isPayout = one.StartsWith("payout:", StringComparison.Ordinal);
+            var (name, isPayout) = (OursName.Of(one), one.StartsWith(OursName.Payout, StringComparison.Ordinal));
             var payout = isPayout ? Array.Find(_payouts, p => p.Settlement == name && p.Amount.Currency == currency) : null;
             var amount = isPayout ? payout?.Amount : _payments.GetValueOrDefault(name)?.Amount;
             if (amount is not { } known || known.Currency != currency) return (linked, null, Finding.AmountDiffers);
@@ -116,8 +143,8 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         return (null, null, Finding.NotInBook);
     }
 
-    private PaymentFileRecord? FileOf(OutsideLineRecord line) => _files.GetValueOrDefault(line.Reference)
-        ?? _files.Values.Where(f => f.Currency == line.Currency && f.Sum == -line.Gross && Apart(line.On, book.Time.DateOf(f.MadeAt)) <= DaysApart && !_ofFile[f.Id].Any(p => _left.Contains(p.Reference))).OrderBy(f => f.Id).FirstOrDefault();
+    private BankFile? FileOf(OutsideLineRecord line) => _files.GetValueOrDefault(line.Reference)
+        ?? _files.Values.Where(f => f.Currency == line.Currency && f.Sum == -line.Gross && BankReach.Apart(line.On, f.On) <= BankReach.DaysApart && !_ofFile[f.Id].Any(p => _left.Contains(p.Reference))).OrderBy(f => f.Id).FirstOrDefault();
 
     private (string?, Money?, Finding) Credit(OutsideLineRecord line)
     {
@@ -125,12 +152,11 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         {
             return _back.Add(payment.Reference) ? Compared(line, payment.Ours, payment.Amount, Finding.None) : (payment.Ours, null, Finding.Twice);
         }
-        var words = Words(line.Note);
-        words.UnionWith(Words(line.Reference));
+        var words = BankReach.Words(line.Reference, line.Note);
         // One settlement may pay out in several currencies.
-        var named = Array.FindAll(_payouts, p => p.Settlement == line.Reference || words.Contains(p.Settlement)).OrderByDescending(p => p.Amount.Currency.Code == line.Currency).FirstOrDefault();
+        var named = Array.FindAll(_payouts, p => words.Contains(p.Settlement)).OrderByDescending(p => p.Amount.Currency.Code == line.Currency).FirstOrDefault();
         if (named is not null) return _arrived.Add(named.Key) ? Compared(line, named.Ours, named.Amount, Finding.None) : (named.Ours, null, Finding.Twice);
-        return Array.FindAll(_payouts, p => !_arrived.Contains(p.Key) && p.Amount.Minor == line.Gross && p.Amount.Currency.Code == line.Currency && Apart(p.On, line.On) <= DaysApart) is [var only] && _arrived.Add(only.Key)
+        return Array.FindAll(_payouts, p => !_arrived.Contains(p.Key) && p.Amount.Minor == line.Gross && p.Amount.Currency.Code == line.Currency && BankReach.Apart(p.On, line.On) <= BankReach.DaysApart) is [var only] && _arrived.Add(only.Key)
             ? (only.Ours, only.Amount, Finding.None)
             : (null, null, Finding.NotInBook);
     }
@@ -139,35 +165,53 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         ? (ours, null, findings | Finding.AmountDiffers)
         : (ours, amount, amount.Minor == line.Gross ? findings : findings | Finding.AmountDiffers);
 
-    private static HashSet<string> Words(string text) => [.. text.Split([' ', ',', ';', ':', '/', '(', ')', '.'], StringSplitOptions.RemoveEmptyEntries)];
-
-    private static int Apart(DateOnly a, DateOnly b) => Math.Abs(a.DayNumber - b.DayNumber);
-
     /// <summary>Notes what no line has shown. Whether it is late is told by the day on which somebody looks.</summary>
-    private void Await()
+    private void Await(BankReach? reach)
     {
-        var accounts = db.PayingAccounts.AsNoTracking().ToDictionary(a => a.Currency, a => a.Iban.Replace(" ", "", StringComparison.Ordinal));
-        var wanted = _payments.Values.Where(p => p.IsAtBank && p.State is RemittanceState.Sent or RemittanceState.Confirmed && !_left.Contains(p.Reference))
-            .Select(p => Awaiting(p.Ours, MovementKind.Fee, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), new Money(-p.Amount.Minor, p.Amount.Currency), p.Payee))
-            .Concat(_payouts.Where(p => !_arrived.Contains(p.Key)).DistinctBy(p => p.Settlement).Select(p => Awaiting(p.Ours, MovementKind.Payout, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), p.Amount, "")))
-            .ToDictionary(a => a.Ours);
-        foreach (var held in db.Awaited.Where(a => a.Bench == Bench.Bank).ToArray())
+        var wanted = Wanted().ToDictionary(a => a.Ours);
+        var held = db.Awaited.Where(a => a.Bench == Bench.Bank);
+        if (reach is not null)
         {
-            if (wanted.GetValueOrDefault(held.Ours) is { } same && (same.On, same.Source, same.Currency, same.Gross) == (held.On, held.Source, held.Currency, held.Gross)) wanted.Remove(held.Ours);
-            else db.Awaited.Remove(held);
+            string[] names = [.. reach.References.Select(r => OursName.Remittance + r), .. reach.Settlements.Select(s => OursName.Payout + s)];
+            held = held.Where(a => names.Contains(a.Ours));
+        }
+        foreach (var was in held.ToArray())
+        {
+            if (wanted.GetValueOrDefault(was.Ours) is { } same && (same.On, same.Source, same.Currency, same.Gross) == (was.On, was.Source, was.Currency, was.Gross)) wanted.Remove(was.Ours);
+            else db.Awaited.Remove(was);
         }
         db.SaveChanges();
         db.Awaited.AddRange(wanted.Values);
     }
 
+    private IEnumerable<AwaitedRecord> Wanted()
+    {
+        var accounts = db.PayingAccounts.AsNoTracking().ToDictionary(a => a.Currency, a => a.Iban.Replace(" ", "", StringComparison.Ordinal));
+        return _payments.Values.Where(p => p.IsAtBank && p.State is RemittanceState.Sent or RemittanceState.Confirmed && !_left.Contains(p.Reference))
+            .Select(p => Awaiting(p.Ours, MovementKind.Fee, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), new Money(-p.Amount.Minor, p.Amount.Currency), p.Payee))
+            .Concat(_payouts.Where(p => !_arrived.Contains(p.Key)).DistinctBy(p => p.Settlement).Select(p => Awaiting(p.Ours, MovementKind.Payout, p.On, accounts.GetValueOrDefault(p.Amount.Currency.Code, ""), p.Amount, "")));
+    }
+
     private static AwaitedRecord Awaiting(string ours, MovementKind kind, DateOnly on, string account, Money amount, string payee) =>
         new() { Bench = Bench.Bank, Ours = ours, Kind = kind, On = on, Source = account, Currency = amount.Currency.Code, Gross = amount.Minor, Name = payee };
 
-    /// <summary>Whether statements add up, and follow one another without a gap: told at their last and first lines.</summary>
-    private void Statements(IReadOnlyList<OutsideLineRecord> lines)
+    /// <summary>Tells lines what their statements come to.</summary>
+    /// <returns>Lines that are told otherwise than before.</returns>
+    private long[] Restated()
     {
-        var byId = lines.ToDictionary(l => l.Id);
-        foreach (var line in lines.Where(l => l.PartFindings != Finding.None)) line.PartFindings = Finding.None;
+        var told = StatementFindings();
+        var ids = told.Keys.ToArray();
+        var restated = db.OutsideLines.Where(l => l.Bench == Bench.Bank && l.State != MatchState.Matched && l.PartFindings != Finding.None).AsEnumerable()
+            .UnionBy(db.OutsideLines.Where(l => ids.Contains(l.Id)), l => l.Id).Where(l => l.PartFindings != told.GetValueOrDefault(l.Id)).ToArray();
+        foreach (var line in restated) line.PartFindings = told.GetValueOrDefault(line.Id);
+        db.SaveChanges();
+        return [.. restated.Select(l => l.Id)];
+    }
+
+    /// <summary>Whether statements add up, and follow one another without a gap: told at their last and first lines.</summary>
+    private Dictionary<long, Finding> StatementFindings()
+    {
+        var told = new Dictionary<long, Finding>();
         foreach (var account in db.BankStatements.AsNoTracking().AsEnumerable().GroupBy(s => (s.Account, s.Currency)))
         {
             long? closing = null;
@@ -181,10 +225,11 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
                 closing = statement.Closing ?? closing;
             }
         }
+        return told;
 
         void At(long? line, Finding finding)
         {
-            if (line is { } id && byId.TryGetValue(id, out var told)) told.PartFindings |= finding;
+            if (line is { } id) told[id] = told.GetValueOrDefault(id) | finding;
         }
     }
 }

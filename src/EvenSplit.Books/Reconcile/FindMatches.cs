@@ -1,3 +1,4 @@
+using System.Globalization;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;
 
@@ -9,7 +10,7 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private const int Portion = 2_000;
 
     /// <summary>Whether something waits for its matches.</summary>
-    public bool IsWaiting => db.OrdersToMatch.Any() || db.BenchStates.Any(s => s.IsToMatch) || HasPartnersBehind() || WaitsEnded().Any();
+    public bool IsWaiting => db.OrdersToMatch.Any() || db.BankToMatch.Any() || db.BenchStates.Any(s => s.IsToMatch) || HasPartnersBehind() || WaitsEnded().Any();
 
     /// <summary>Until nothing waits.</summary>
     public void RunAll(CancellationToken cancellation = default)
@@ -43,13 +44,14 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private void Benches()
     {
         db.ChangeTracker.Clear();
-        if (!db.BenchStates.Any(s => s.IsToMatch) && !HasPartnersBehind()) return;
+        if (!db.BankToMatch.Any() && !db.BenchStates.Any(s => s.IsToMatch) && !HasPartnersBehind()) return;
         using var transaction = db.BeginUnlessBegun();
         var states = db.BenchStates.ToDictionary(s => s.Bench);
-        if (states[Bench.Bank].IsToMatch)
+        if (states[Bench.Bank].IsToMatch || db.BankToMatch.Any())
         {
+            var all = states[Bench.Bank].IsToMatch;
             states[Bench.Bank].IsToMatch = false;
-            new BankMatches(db, cache.Get(db), clock.Today).Find();
+            new BankMatches(db, cache.Get(db), clock.Today).Find(all);
         }
         new PartnerMatches(db, clock.Today).Find(states[Bench.Partners]);
         transaction?.Commit();
@@ -70,9 +72,16 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
         foreach (var line in WaitsEnded().ToArray())
         {
             if (line is { Bench: Bench.Processors, Order: { } order } && !db.OrdersToMatch.Any(o => o.Order == order)) db.OrdersToMatch.Add(new OrderToMatchRecord { Order = order });
-            else if (line.Bench != Bench.Processors) db.BenchStates.Single(s => s.Bench == line.Bench).IsToMatch = true;
+            else if (line.Bench == Bench.Bank) Changed(line.Id);
+            else if (line.Bench == Bench.Partners) db.BenchStates.Single(s => s.Bench == line.Bench).IsToMatch = true;
             line.State = MatchState.Open;
         }
         db.SaveChanges();
+    }
+
+    private void Changed(long line)
+    {
+        var name = line.ToString(CultureInfo.InvariantCulture);
+        if (!db.BankToMatch.Any(c => c.Kind == BankChange.Line && c.Name == name)) db.BankToMatch.Add(new BankToMatchRecord { Kind = BankChange.Line, Name = name });
     }
 }
