@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Checking;
 /// Works the whole book out anew and compares: entries, figures of orders, progress, exceptions, every kept sum, runs against what they took. It reads one
 /// state of the book and writes nothing; others write meanwhile.
 /// </summary>
-public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files, BookClock clock) : IUseCase
+public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files, FindMatches matches, BookClock clock) : IUseCase
 {
     public CheckResult Run()
     {
@@ -103,7 +103,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
     private CheckLine Bank(OpenedBook book)
     {
         var comparison = new Comparison("Matches of the bank");
-        if (db.BankToMatch.Any() || db.BenchStates.Any(s => s.Bench == Bench.Bank && s.IsToMatch)) return comparison.Line("wait to be found", "not compared");
+        if (matches.IsBankWaiting) return comparison.Line("wait to be found", "not compared");
         var (compared, differences) = new BankMatches(db, book, clock.Today).Compare();
         foreach (var difference in differences) comparison.Differ(CheckSubject.Nothing, "", difference.Of, difference.Kept, difference.Found);
         return comparison.Line(MoneyWords.Count(compared, "match", "matches"), "found anew");

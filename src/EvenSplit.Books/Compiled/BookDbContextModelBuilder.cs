@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("558c6a15-2ae6-47ec-b9fb-71902a8188a6"), entityTypeCount: 133)
+            : base(skipDetectChanges: false, modelId: new Guid("5682a493-7adc-4f6f-83e5-c96a6ca6450a"), entityTypeCount: 133)
         {
         }
 
@@ -29,8 +29,8 @@ namespace EvenSplit.Books.Compiled
             var auditRecord = AuditRecordEntityType.Create(this);
             var auditThingRecord = AuditThingRecordEntityType.Create(this);
             var awaitedRecord = AwaitedRecordEntityType.Create(this);
-            var bankToMatchRecord = BankToMatchRecordEntityType.Create(this);
             var benchStateRecord = BenchStateRecordEntityType.Create(this);
+            var benchToMatchRecord = BenchToMatchRecordEntityType.Create(this);
             var bookCheckRecord = BookCheckRecordEntityType.Create(this);
             var bookRecord = BookRecordEntityType.Create(this);
             var bookUser = BookUserEntityType.Create(this);
@@ -227,8 +227,8 @@ namespace EvenSplit.Books.Compiled
             AuditRecordEntityType.CreateAnnotations(auditRecord);
             AuditThingRecordEntityType.CreateAnnotations(auditThingRecord);
             AwaitedRecordEntityType.CreateAnnotations(awaitedRecord);
-            BankToMatchRecordEntityType.CreateAnnotations(bankToMatchRecord);
             BenchStateRecordEntityType.CreateAnnotations(benchStateRecord);
+            BenchToMatchRecordEntityType.CreateAnnotations(benchToMatchRecord);
             BookCheckRecordEntityType.CreateAnnotations(bookCheckRecord);
             BookRecordEntityType.CreateAnnotations(bookRecord);
             BookUserEntityType.CreateAnnotations(bookUser);

@@ -459,19 +459,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("Awaited");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.BankToMatchRecord", b =>
-                {
-                    b.Property<int>("Kind")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("Name")
-                        .HasColumnType("TEXT");
-
-                    b.HasKey("Kind", "Name");
-
-                    b.ToTable("BankToMatch", (string)null);
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.BenchStateRecord", b =>
                 {
                     b.Property<int>("Bench")
@@ -486,6 +473,19 @@ namespace EvenSplit.Books.Migrations
                     b.HasKey("Bench");
 
                     b.ToTable("BenchStates");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.BenchToMatchRecord", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Kind", "Name");
+
+                    b.ToTable("BenchToMatch", (string)null);
                 });
 
             modelBuilder.Entity("EvenSplit.Books.Model.BookCheckRecord", b =>

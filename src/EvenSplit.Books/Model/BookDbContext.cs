@@ -104,7 +104,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<NotSettledDayRecord> NotSettledDays => Set<NotSettledDayRecord>();
     public DbSet<SettlingRecord> Settlings => Set<SettlingRecord>();
     public DbSet<PartnerReportRecord> PartnerReports => Set<PartnerReportRecord>();
-    public DbSet<BankToMatchRecord> BankToMatch => Set<BankToMatchRecord>();
+    public DbSet<BenchToMatchRecord> BenchToMatch => Set<BenchToMatchRecord>();
     public DbSet<BenchStateRecord> BenchStates => Set<BenchStateRecord>();
     public DbSet<ProcessorBenchRecord> ProcessorBenches => Set<ProcessorBenchRecord>();
 
@@ -305,7 +305,7 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
             awaited.HasIndex(a => new { a.Bench, a.Source, a.On, a.Currency, a.Gross, a.Fee });
             awaited.HasIndex(a => new { a.Bench, a.Gross, a.On });
         });
-        model.Entity<BankToMatchRecord>().ToTable("BankToMatch").HasKey(c => new { c.Kind, c.Name });
+        model.Entity<BenchToMatchRecord>().ToTable("BenchToMatch").HasKey(c => new { c.Kind, c.Name });
         model.Entity<OrderToMatchRecord>().ToTable("OrdersToMatch").HasKey(o => o.Order);
         model.Entity<ProcessorSumRecord>().HasKey(s => new { s.Kind, s.Of, s.Currency });
         model.Entity<NotSettledDayRecord>().HasKey(d => new { d.Processor, d.On, d.Currency });

@@ -171,7 +171,7 @@ public sealed class ProcessorBenchRecord
     public bool TakesTheirFees { get; set; }
 }
 
-/// <summary>Whether all matches of the bank, or those of partners, have to be found again. The database notes the latter.</summary>
+/// <summary>Whether all matches of the bank or of partners have to be found again, whatever has changed.</summary>
 public sealed class BenchStateRecord
 {
     public Bench Bench { get; set; }
@@ -180,15 +180,16 @@ public sealed class BenchStateRecord
     public long UpToEntry { get; set; }
 }
 
-/// <summary>What has changed of what the bank's lines are held against, or a line of them; the database notes it.</summary>
-public sealed class BankToMatchRecord
+/// <summary>What has changed for the bench of the bank or of partners; the database notes it.</summary>
+public sealed class BenchToMatchRecord
 {
-    public BankChange Kind { get; set; }
-    /// <summary>A payment's reference, a line's or file's id, or a settlement.</summary>
+    public BenchChange Kind { get; set; }
+    /// <summary>A payment's reference, a line's or file's id, a settlement, or a partner's report.</summary>
     public required string Name { get; set; }
 }
 
-public enum BankChange { Payment, Line, File, Settlement }
+/// <remarks>The first four are of the bank.</remarks>
+public enum BenchChange { Payment, Line, File, Settlement, PartnerLine, Report }
 
 /// <summary>How a partner's report is compared.</summary>
 public sealed class PartnerReportRecord

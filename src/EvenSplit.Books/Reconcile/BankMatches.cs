@@ -39,7 +39,7 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
         if (reach is not null) lines = lines.Where(l => reach.Lines.Contains(l.Id));
         Match([.. lines], reach);
         Await(reach);
-        db.BankToMatch.ExecuteDelete();
+        db.BenchToMatch.Where(c => c.Kind <= BenchChange.Settlement).ExecuteDelete();
         db.SaveChanges();
     }
 

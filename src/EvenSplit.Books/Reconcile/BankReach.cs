@@ -48,19 +48,19 @@ internal sealed class BankReach
     public IReadOnlySet<string> Settlements => _settlements.All;
 
     /// <summary>What has changed since matches were found last; null where that is so much that everything is looked over.</summary>
-    public static BankToMatchRecord[]? Changes(BookDbContext db) => db.BankToMatch.AsNoTracking().OrderBy(c => c.Kind).ThenBy(c => c.Name).Take(Most + 1).ToArray() is { Length: <= Most } changes ? changes : null;
+    public static BenchToMatchRecord[]? Changes(BookDbContext db) => db.BenchToMatch.AsNoTracking().Where(c => c.Kind <= BenchChange.Settlement).OrderBy(c => c.Kind).ThenBy(c => c.Name).Take(Most + 1).ToArray() is { Length: <= Most } changes ? changes : null;
 
     /// <summary>Adds what a change is about, and all that follows from it.</summary>
     /// <param name="alsoLines">Lines of which something else has changed.</param>
-    public void Close(IEnumerable<BankToMatchRecord> changes, IEnumerable<long> alsoLines)
+    public void Close(IEnumerable<BenchToMatchRecord> changes, IEnumerable<long> alsoLines)
     {
         foreach (var change in changes)
         {
             switch (change.Kind)
             {
-                case BankChange.Line: _lines.Add(long.Parse(change.Name, System.Globalization.CultureInfo.InvariantCulture)); break;
-                case BankChange.File: _files.Add(int.Parse(change.Name, System.Globalization.CultureInfo.InvariantCulture)); break;
-                case BankChange.Settlement: PaidOutOtherwise(change.Name); break;
+                case BenchChange.Line: _lines.Add(long.Parse(change.Name, System.Globalization.CultureInfo.InvariantCulture)); break;
+                case BenchChange.File: _files.Add(int.Parse(change.Name, System.Globalization.CultureInfo.InvariantCulture)); break;
+                case BenchChange.Settlement: PaidOutOtherwise(change.Name); break;
                 default: _references.Add(change.Name); break;
             }
         }

@@ -10,7 +10,10 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private const int Portion = 2_000;
 
     /// <summary>Whether something waits for its matches.</summary>
-    public bool IsWaiting => db.OrdersToMatch.Any() || db.BankToMatch.Any() || db.BenchStates.Any(s => s.IsToMatch) || HasPartnersBehind() || WaitsEnded().Any();
+    public bool IsWaiting => db.OrdersToMatch.Any() || ArePartnersWaiting() || IsBankWaiting || WaitsEnded().Any();
+
+    /// <summary>Whether something of the bank's bench does.</summary>
+    public bool IsBankWaiting => db.BenchToMatch.Any(c => c.Kind <= BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Bank && s.IsToMatch) || WaitsEnded().Any(l => l.Bench == Bench.Bank);
 
     /// <summary>Until nothing waits.</summary>
     public void RunAll(CancellationToken cancellation = default)
@@ -44,20 +47,21 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private void Benches()
     {
         db.ChangeTracker.Clear();
-        if (!db.BankToMatch.Any() && !db.BenchStates.Any(s => s.IsToMatch) && !HasPartnersBehind()) return;
+        if (!IsBankWaiting && !ArePartnersWaiting()) return;
         using var transaction = db.BeginUnlessBegun();
         var states = db.BenchStates.ToDictionary(s => s.Bench);
-        if (states[Bench.Bank].IsToMatch || db.BankToMatch.Any())
+        if (IsBankWaiting)
         {
             var all = states[Bench.Bank].IsToMatch;
             states[Bench.Bank].IsToMatch = false;
             new BankMatches(db, cache.Get(db), clock.Today).Find(all);
         }
-        new PartnerMatches(db, clock.Today).Find(states[Bench.Partners]);
+        if (ArePartnersWaiting()) new PartnerMatches(db, clock.Today).Find(states[Bench.Partners]);
         transaction?.Commit();
     }
 
-    private bool HasPartnersBehind() => db.OutsideLines.Any(l => l.Bench == Bench.Partners) && db.BenchStates.Any(s => s.Bench == Bench.Partners && s.UpToEntry < db.Entries.Max(e => (long?)e.Id));
+    private bool ArePartnersWaiting() => db.BenchToMatch.Any(c => c.Kind > BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Partners && s.IsToMatch)
+        || (db.OutsideLines.Any(l => l.Bench == Bench.Partners) && db.BenchStates.Any(s => s.Bench == Bench.Partners && s.UpToEntry < db.Entries.Max(e => (long?)e.Id)));
 
     /// <summary>Lines that somebody waits with, and the day has passed.</summary>
     private IQueryable<OutsideLineRecord> WaitsEnded()
@@ -72,16 +76,9 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
         foreach (var line in WaitsEnded().ToArray())
         {
             if (line is { Bench: Bench.Processors, Order: { } order } && !db.OrdersToMatch.Any(o => o.Order == order)) db.OrdersToMatch.Add(new OrderToMatchRecord { Order = order });
-            else if (line.Bench == Bench.Bank) Changed(line.Id);
-            else if (line.Bench == Bench.Partners) db.BenchStates.Single(s => s.Bench == line.Bench).IsToMatch = true;
+            else if (line.Bench != Bench.Processors) db.NoteChange(line.Bench == Bench.Bank ? BenchChange.Line : BenchChange.PartnerLine, line.Id.ToString(CultureInfo.InvariantCulture));
             line.State = MatchState.Open;
         }
         db.SaveChanges();
-    }
-
-    private void Changed(long line)
-    {
-        var name = line.ToString(CultureInfo.InvariantCulture);
-        if (!db.BankToMatch.Any(c => c.Kind == BankChange.Line && c.Name == name)) db.BankToMatch.Add(new BankToMatchRecord { Kind = BankChange.Line, Name = name });
     }
 }

@@ -117,14 +117,13 @@ internal sealed class OutsideIntake(BookDbContext db, OpenedBook book, DateOnly 
         using (var writer = BulkWriter<OutsideLineRecord>.Inserting(db)) writer.Write(added);
         import.Added += added.Count;
         // A trigger would say so too, and take as long as writing the line.
-        if (bench == Bench.Partners && added.Count > 0) db.BenchStates.Where(s => s.Bench == bench).ExecuteUpdate(set => set.SetProperty(s => s.IsToMatch, true));
-        else if (bench == Bench.Bank) NoteForBank(BankChange.Line, added.Select(l => l.Id.ToString(CultureInfo.InvariantCulture)));
-        else NoteForBank(BankChange.Settlement, added.Where(l => l.Kind == MovementKind.Payout).Select(l => l.Source));
+        if (bench != Bench.Processors) Note(bench == Bench.Bank ? BenchChange.Line : BenchChange.PartnerLine, added.Select(l => l.Id.ToString(CultureInfo.InvariantCulture)));
+        else Note(BenchChange.Settlement, added.Where(l => l.Kind == MovementKind.Payout).Select(l => l.Source));
         return later;
     }
 
-    private void NoteForBank(BankChange kind, IEnumerable<string> names) =>
-        db.Database.ExecuteSql($"INSERT OR IGNORE INTO BankToMatch SELECT {(int)kind}, value FROM json_each({JsonSerializer.Serialize(names.Distinct(StringComparer.Ordinal))})");
+    private void Note(BenchChange kind, IEnumerable<string> names) =>
+        db.Database.ExecuteSql($"INSERT OR IGNORE INTO BenchToMatch SELECT {(int)kind}, value FROM json_each({JsonSerializer.Serialize(names.Distinct(StringComparer.Ordinal))})");
 
     /// <summary>Lines of the book with the ids of those read, which are of one bench.</summary>
     internal static Dictionary<(string Source, string LineId), OutsideLineRecord> Known(BookDbContext db, IReadOnlyList<ReadOutside> groups)

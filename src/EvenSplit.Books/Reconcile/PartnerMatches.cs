@@ -1,3 +1,4 @@
+using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -7,22 +8,16 @@ namespace EvenSplit.Books.Reconcile;
 /// <summary>Holds what partners say payees have earned against what was posted for them (reconcile contract, section 4).</summary>
 internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
 {
-    /// <summary>Finds matches again, inside the caller's transaction: all of them, or those of payees for whom something was posted since.</summary>
+    /// <summary>Finds matches again, inside the caller's transaction: all of them, or those of what has changed and of what was posted since.</summary>
     public void Find(BenchStateRecord state)
     {
         var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
-        var everything = db.OutsideLines.Where(l => l.Bench == Bench.Partners);
-        OutsideLineRecord[] lines;
-        if (state.IsToMatch) lines = [.. everything];
-        else
-        {
-            var payees = db.Entries.Where(e => e.Id > state.UpToEntry).Select(e => e.Payee).Distinct().ToArray();
-            lines = payees.Length == 0 ? [] : [.. everything.Where(l => payees.Contains(l.Name))];
-        }
+        var (lines, reports) = state.IsToMatch ? Everything() : Reached(state.UpToEntry);
         (state.IsToMatch, state.UpToEntry) = (false, last);
         if (lines.Length > 0)
         {
-            var settlings = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Partners && s.LineId != null).ToLookup(s => s.LineId!.Value);
+            var ids = lines.Select(l => l.Id).ToArray();
+            var settlings = db.Settlings.AsNoTracking().Where(s => s.LineId != null && ids.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
             foreach (var line in lines)
             {
                 var ours = Ours(line);
@@ -31,9 +26,39 @@ internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
                 var findings = Math.Abs(differs) <= tolerance ? Finding.None : ours == 0 ? Finding.OnlyTheirs : Finding.Differs;
                 line.Set(ours == 0 ? null : OursOf(line), ours == 0 ? null : ours, null, findings, settlings[line.Id], today);
             }
-            foreach (var report in lines.Select(l => l.Source).Distinct().ToArray()) OnlyOurs(report);
         }
+        foreach (var report in reports) OnlyOurs(report);
+        db.BenchToMatch.Where(c => c.Kind > BenchChange.Settlement).ExecuteDelete();
         db.SaveChanges();
+    }
+
+    private IQueryable<OutsideLineRecord> Lines => db.OutsideLines.Where(l => l.Bench == Bench.Partners);
+
+    private (OutsideLineRecord[] Lines, string[] Reports) Everything() => ([.. Lines], [.. Lines.Select(l => l.Source).Distinct()]);
+
+    /// <summary>Lines that are new, settled or read otherwise, lines of which something was posted, and reports that may lack what was.</summary>
+    private (OutsideLineRecord[] Lines, string[] Reports) Reached(long upTo)
+    {
+        var changes = db.BenchToMatch.AsNoTracking().Where(c => c.Kind > BenchChange.Settlement).ToArray();
+        var changed = changes.Where(c => c.Kind == BenchChange.PartnerLine).Select(c => long.Parse(c.Name, CultureInfo.InvariantCulture)).ToArray();
+        var reread = changes.Where(c => c.Kind == BenchChange.Report).Select(c => c.Name).ToArray();
+        var lines = Lines.Where(l => changed.Contains(l.Id) || reread.Contains(l.Source)).ToDictionary(l => l.Id);
+        var reports = lines.Values.Select(l => l.Source).ToHashSet(StringComparer.Ordinal);
+        var posted = db.Entries.Where(e => e.Id > upTo).GroupBy(e => e.Payee).Select(g => new { Payee = g.Key, First = g.Min(e => e.PostedOn), Last = g.Max(e => e.PostedOn) }).ToArray();
+        if (posted.Length > 0)
+        {
+            var (payees, first, until) = (posted.Select(p => p.Payee).ToArray(), posted.Min(p => p.First), posted.Max(p => p.Last));
+            var ofOrders = from e in db.Entries
+                           where e.Id > upTo
+                           join o in db.Orders on e.OrderId equals o.Id
+                           join l in db.OutsideLines on o.OrderId equals l.Order
+                           where l.Bench == Bench.Partners && l.Name == e.Payee
+                           select l;
+            foreach (var line in ofOrders.Distinct()) lines[line.Id] = line;
+            foreach (var line in Lines.Where(l => l.Order == null && l.On >= first && l.From <= until && payees.Contains(l.Name))) lines[line.Id] = line;
+            reports.UnionWith(Lines.Where(l => l.Order != null && l.On >= first && payees.Contains(l.Name)).Select(l => l.Source).Distinct());
+        }
+        return ([.. lines.Values], [.. reports]);
     }
 
     /// <summary>What the book has posted for what a line is about.</summary>
@@ -62,7 +87,8 @@ internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
             db.Awaited.AddRange(missing.Select(o => new AwaitedRecord
             {
                 Bench = Bench.Partners,
-                Ours = $"earned:{span.Key.Name}:{o.Key}",
+                // Several reports may lack the same order.
+                Ours = $"earned:{span.Key.Name}:{o.Key}:{report}",
                 On = o.On,
                 Order = o.Key,
                 Source = report,

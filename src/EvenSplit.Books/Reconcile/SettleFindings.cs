@@ -92,7 +92,7 @@ public sealed class SettleFindings(BookDbContext db, BookCache cache, BookClock 
         if (!Money.TryParseMajor(amount.Trim(), Currency.Of(line.Currency), out var money, out var expected) || money.Minor < 0) throw new RefusedException($"Give {expected ?? "an amount of 0 or more"}.", "Tolerance");
         var record = db.PartnerReports.Find(report) ?? db.PartnerReports.Add(new PartnerReportRecord { Report = report }).Entity;
         record.Tolerance = money.Minor;
-        db.BenchStates.Single(s => s.Bench == Bench.Partners).IsToMatch = true;
+        db.NoteChange(BenchChange.Report, report);
         audit.Note(by, "set a tolerance", $"{report}: {money.InWords()}");
         db.SaveChanges();
         matches.RunAll();

@@ -27,7 +27,7 @@ public sealed class PartnerBenchTests : IDisposable
         Assert.Equal("earned:anna:A matched", rows["1"]);
         Assert.Equal("earned:anna:B open differs", rows["2"]);
         Assert.Equal("open only-theirs", rows["3"]);
-        Assert.Equal("earned:anna:C open only-ours", rows["earned:anna:C"]);
+        Assert.Equal("earned:anna:C:R open only-ours", rows["earned:anna:C:R"]);
         Assert.EndsWith(" matched", rows["4"], StringComparison.Ordinal);
         Assert.EndsWith(" open differs", rows["5"], StringComparison.Ordinal);
     }

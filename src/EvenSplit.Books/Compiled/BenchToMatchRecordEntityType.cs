@@ -11,30 +11,30 @@ using Microsoft.EntityFrameworkCore.Metadata;
 namespace EvenSplit.Books.Compiled
 {
     [EntityFrameworkInternal]
-    public partial class BankToMatchRecordEntityType
+    public partial class BenchToMatchRecordEntityType
     {
         public static RuntimeEntityType Create(RuntimeModel model, RuntimeEntityType baseEntityType = null)
         {
             var runtimeEntityType = model.AddEntityType(
-                "EvenSplit.Books.Model.BankToMatchRecord",
-                typeof(BankToMatchRecord),
+                "EvenSplit.Books.Model.BenchToMatchRecord",
+                typeof(BenchToMatchRecord),
                 baseEntityType,
                 propertyCount: 2,
                 keyCount: 1);
 
             var kind = runtimeEntityType.AddProperty(
                 "Kind",
-                typeof(BankChange),
-                propertyInfo: typeof(BankToMatchRecord).GetProperty("Kind", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                fieldInfo: typeof(BankToMatchRecord).GetField("<Kind>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                typeof(BenchChange),
+                propertyInfo: typeof(BenchToMatchRecord).GetProperty("Kind", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BenchToMatchRecord).GetField("<Kind>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 afterSaveBehavior: PropertySaveBehavior.Throw);
             kind.SetSentinelFromProviderValue(0);
 
             var name = runtimeEntityType.AddProperty(
                 "Name",
                 typeof(string),
-                propertyInfo: typeof(BankToMatchRecord).GetProperty("Name", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                fieldInfo: typeof(BankToMatchRecord).GetField("<Name>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                propertyInfo: typeof(BenchToMatchRecord).GetProperty("Name", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(BenchToMatchRecord).GetField("<Name>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 afterSaveBehavior: PropertySaveBehavior.Throw);
 
             var key = runtimeEntityType.AddKey(
@@ -49,7 +49,7 @@ namespace EvenSplit.Books.Compiled
             runtimeEntityType.AddAnnotation("Relational:FunctionName", null);
             runtimeEntityType.AddAnnotation("Relational:Schema", null);
             runtimeEntityType.AddAnnotation("Relational:SqlQuery", null);
-            runtimeEntityType.AddAnnotation("Relational:TableName", "BankToMatch");
+            runtimeEntityType.AddAnnotation("Relational:TableName", "BenchToMatch");
             runtimeEntityType.AddAnnotation("Relational:ViewName", null);
             runtimeEntityType.AddAnnotation("Relational:ViewSchema", null);
 
