@@ -106,7 +106,8 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         if (import.State != ImportState.Columns) throw new RefusedException("This file has been dealt with already.");
         var reading = Look(import, kind, layout, source);
         if (reading.Missing is [var missing, ..]) throw new RefusedException($"Say which column is the {ColumnMeanings.Words(missing, kind.Columns().FileKind)}, or what it is in every row.", $"Theirs[{missing}]");
-        using var transaction = db.BeginUnlessBegun();
+        // Rates are a change of rules, which is a transaction of its own; the same ones twice change nothing.
+        using var transaction = kind == ImportKind.Rates ? null : db.BeginUnlessBegun();
         Remember(kind, source, layout, by);
         if (kind.IsWhole())
         {
