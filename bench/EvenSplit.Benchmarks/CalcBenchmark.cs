@@ -5,7 +5,7 @@ using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
-using EvenSplit.Cli;
+using EvenSplit.Calc;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 using EvenSplit.RandomScenarios;

@@ -14,7 +14,7 @@ internal static class LoadCommand
     public static Command Make()
     {
         var data = DataOption.Make();
-        var file = ScenarioFile.Argument();
+        var file = new Argument<string>("file") { Description = ScenarioFile.Description };
         var command = new Command("load", "Makes a book of a scenario, through the doors everything comes in at.") { file, data };
         command.SetAction(parsed => ScenarioFile.Use(parsed.GetRequiredValue(file), facts => Load(facts, parsed.GetRequiredValue(data).FullName)));
         return command;

@@ -10,7 +10,6 @@ var root = new RootCommand("Even Split: works out, reconciles and pays split ear
     UserCommand.Make(),
     UserCommand.MakeConfirm(),
     UserCommand.MakeAlone(),
-    CalcCommand.Make(),
     LoadCommand.Make(),
     LoadCommand.MakeResult(),
     ExportCommand.Make(),

@@ -1,9 +1,10 @@
 // Events from four connections while the application is killed and started again twice: each that was acknowledged is there once, and the book
 // comes to what calc makes of the same facts, and agrees with itself. EVENTS=20000 posts that many, KILLS=100 kills that often; the suite is content with fewer.
-import { execFileSync, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { Webhook } from 'standardwebhooks';
+import { command } from './command.mjs';
 import { artifacts, killFolder, killUrl } from './places.mjs';
 
 const count = Number(process.env.EVENTS ?? 1500);
@@ -78,9 +79,8 @@ async function kill() {
 }
 
 /** Exits with 1, and throws, where something differs. */
-const holds = () => cli('check', '--data', `${killFolder}/book`);
+const holds = () => command('check', '--data', `${killFolder}/book`);
 
-const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { encoding: 'utf8', maxBuffer: 2 ** 30, stdio: ['ignore', 'pipe', 'ignore'] });
 
 /** What is compared: figures of orders, and what each thing earned in all; a correction after a late event may stand in several entries. */
 function comesTo(result) {
@@ -102,8 +102,8 @@ test('what was acknowledged is there once, whatever was killed', async () => {
   const { scenario, events } = story();
   writeFileSync(`${killFolder}/rules.json`, JSON.stringify({ ...rules, orders: [] }));
   writeFileSync(`${killFolder}/all.json`, JSON.stringify(scenario));
-  cli('load', `${killFolder}/rules.json`, '--data', `${killFolder}/book`);
-  const webhook = new Webhook(cli('add-source', 'The shop', '--data', `${killFolder}/book`).trim());
+  command('load', `${killFolder}/rules.json`, '--data', `${killFolder}/book`);
+  const webhook = new Webhook(command('add-source', 'The shop', '--data', `${killFolder}/book`).trim());
   await start();
 
   // Somewhere within each of as many equal parts.
@@ -138,9 +138,9 @@ test('what was acknowledged is there once, whatever was killed', async () => {
   expect(acknowledged).toBe(events.length);
   const posted = Date.now() - began;
 
-  const expected = comesTo(JSON.parse(cli('calc', `${killFolder}/all.json`)));
+  const expected = comesTo(JSON.parse(command('calc', `${killFolder}/all.json`)));
   await expect(async () => {
-    expect(comesTo(JSON.parse(cli('result', '--data', `${killFolder}/book`)))).toEqual(expected);
+    expect(comesTo(JSON.parse(command('result', '--data', `${killFolder}/book`)))).toEqual(expected);
   }).toPass({ timeout: count > 5000 ? 600_000 : 90_000, intervals: [2000] });
   await kill();
   holds();

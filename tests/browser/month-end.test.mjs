@@ -5,7 +5,8 @@ import { mkdtempSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { agree, bringIn, cells, choose, october, orderHeader, press, reach, signIn, signIns, signOut, type } from './book.mjs';
-import { artifacts, demoFolder, shopUrl } from './places.mjs';
+import { command } from './command.mjs';
+import { demoFolder, shopUrl } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -275,10 +276,9 @@ test('the journal of the run balances for a reader of journals, and the book com
   hledger('check');
   expect(hledger('balance', 'To be paid', '-N', '--flat')).toBe('');
   expect(hledger('balance', 'Came back:col-marrowby')).toContain('75.57 EUR');
-  const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] });
   const scenario = join(mkdtempSync(join(tmpdir(), 'facts-')), 'scenario.json');
-  writeFileSync(scenario, cli('export', 'scenario', '--data', demoFolder));
-  const [calculated, held] = [JSON.parse(cli('calc', scenario)), JSON.parse(cli('result', '--data', demoFolder))];
+  writeFileSync(scenario, command('export', 'scenario', '--data', demoFolder));
+  const [calculated, held] = [JSON.parse(command('calc', scenario)), JSON.parse(command('result', '--data', demoFolder))];
   expect(held.runs).toEqual(calculated.runs);
   expect(held.entries).toEqual(calculated.entries);
 });

@@ -1,8 +1,8 @@
 // What was wrong is put right in the browser: what is shown before is what is posted, and the book then comes to what calc makes of its facts.
-import { execFileSync } from 'node:child_process';
 import { expect, test } from '@playwright/test';
 import { noViolations, october, press, reach, signIn, told, type } from './book.mjs';
-import { artifacts, demoFolder } from './places.mjs';
+import { command } from './command.mjs';
+import { demoFolder } from './places.mjs';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -13,7 +13,6 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => page.close());
 
-const cli = (args, input) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args], { encoding: 'utf8', input, maxBuffer: 2 ** 30, stdio: ['pipe', 'pipe', 'ignore'] });
 
 /** What each payee has earned in all, by currency, in minor units. */
 function earned(result) {
@@ -21,7 +20,7 @@ function earned(result) {
   for (const e of JSON.parse(result).entries) sums[`${e.payee} ${e.currency}`] = (sums[`${e.payee} ${e.currency}`] ?? 0) + e.amount;
   return sums;
 }
-const ofBook = () => earned(cli(['result', '--data', demoFolder]));
+const ofBook = () => earned(command('result', '--data', demoFolder));
 
 /** The differences that the open page shows, of payees, in minor units of euro and pound. */
 async function shownDifferences() {
@@ -39,7 +38,7 @@ async function agreedTo() {
   const after = ofBook();
   const posted = [...new Set([...Object.keys(before), ...Object.keys(after)])].map((key) => (after[key] ?? 0) - (before[key] ?? 0)).filter((amount) => amount !== 0).sort((a, b) => a - b);
   expect(posted).toEqual(shown);
-  const worked = earned(cli(['calc', '-'], cli(['export', 'scenario', '--data', demoFolder])));
+  const worked = earned(command('calc', '-', { input: command('export', 'scenario', '--data', demoFolder) }));
   expect(Object.fromEntries(Object.entries(after).filter(([, sum]) => sum !== 0))).toEqual(Object.fromEntries(Object.entries(worked).filter(([, sum]) => sum !== 0)));
   return shown;
 }

@@ -5,13 +5,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { bringIn, noViolations, signIn, told } from './book.mjs';
-import { artifacts, demoFolder } from './places.mjs';
+import { command } from './command.mjs';
+import { demoFolder } from './places.mjs';
 
 test.describe.configure({ mode: 'serial', timeout: 300_000 });
 
 const month = '/2026-03';
-const cli = (...args) => execFileSync('dotnet', [`${artifacts}/cli/EvenSplit.Cli.dll`, ...args, '--data', demoFolder], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] }).toString();
-const proof = () => cli('export', 'proof', '--period', '2026-03').trim().split('\r\n').slice(1).map((row) => row.split(','));
+const ofDemo = (...args) => command(...args, '--data', demoFolder);
+const proof = () => ofDemo('export', 'proof', '--period', '2026-03').trim().split('\r\n').slice(1).map((row) => row.split(','));
 
 let page;
 test.beforeAll(async ({ browser }) => {
@@ -63,7 +64,7 @@ test('a month is proved, with the way to what is behind each figure', async () =
 
 test('the journal of the whole book balances for a reader of journals, and comes to what the proof says', async () => {
   const file = join(mkdtempSync(join(tmpdir(), 'journal-')), 'book.journal');
-  writeFileSync(file, cli('export', 'journal', '--to', '2026-03-31'));
+  writeFileSync(file, ofDemo('export', 'journal', '--to', '2026-03-31'));
   execFileSync('hledger', ['-f', file, 'check']);
   const owed = execFileSync('hledger', ['-f', file, 'balance', '^Liabilities:Earnings:', '-N', '--flat', '-O', 'csv']).toString().trim().split('\n').slice(1).map((row) => row.replaceAll('"', '').split(','));
   const closing = proof().filter((row) => row[0] === 'earnings' && row[4] !== '0.00');

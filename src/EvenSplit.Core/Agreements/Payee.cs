@@ -5,21 +5,19 @@ public enum PayeeRole { Affiliate, Collaborator, Vendor }
 /// <summary>A payee's time on an agreement: from the start of From to the start of To (contract, sections 3 and 4).</summary>
 public sealed record Membership(AgreementId Agreement, DateOnly From, DateOnly? To)
 {
+    private readonly HashSet<string>? _products;
+
     /// <summary>The products it is for; null for all, empty for none. Whether the agreement is in force does not look at it.</summary>
-    public IReadOnlyList<ProductId>? Products { get; init; }
+    public IReadOnlyList<ProductId>? Products
+    {
+        get;
+        init => (field, _products) = (value, value?.Select(p => p.Value).ToHashSet());
+    }
 
     public bool InForceOn(DateOnly date) => From <= date && (To is null || date < To);
 
     /// <summary>Whether the payee takes part in the agreement on lines of a product.</summary>
-    public bool IsFor(ProductId product)
-    {
-        if (Products is null) return true;
-        for (var i = 0; i < Products.Count; i++)
-        {
-            if (Products[i] == product) return true;
-        }
-        return false;
-    }
+    public bool IsFor(ProductId product) => _products?.Contains(product.Value) != false;
 }
 
 /// <summary>Money paid ahead, in minor units of the payee's payout currency, to be recouped out of earnings.</summary>

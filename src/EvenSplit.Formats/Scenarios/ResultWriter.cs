@@ -13,10 +13,10 @@ public static class ResultWriter
     public static void Write(BookResult result, Stream output, (Rulebook Rules, IReadOnlyList<OrderLedger> Ledgers)? traces = null)
     {
         output.Write("{\n"u8);
-        List(output, "orders", result.Orders, WriteOrder, ",\n"u8);
-        List(output, "entries", result.Entries, WriteEntry, ",\n"u8);
-        List(output, "runs", result.Runs, WriteRun, ",\n"u8);
-        List(output, "exceptions", result.Exceptions, WriteException, traces is null ? "\n"u8 : ",\n"u8);
+        List(output, "orders"u8, result.Orders, WriteOrder, ",\n"u8);
+        List(output, "entries"u8, result.Entries, WriteEntry, ",\n"u8);
+        List(output, "runs"u8, result.Runs, WriteRun, ",\n"u8);
+        List(output, "exceptions"u8, result.Exceptions, WriteException, traces is null ? "\n"u8 : ",\n"u8);
         if (traces is { } explained) WriteTraces(output, explained.Rules, explained.Ledgers);
         output.Write("}\n"u8);
     }
@@ -38,10 +38,11 @@ public static class ResultWriter
         output.Write("\n"u8);
     }
 
-    private static void List<T>(Stream output, string name, IReadOnlyList<T> items, Action<JsonText, T> write, ReadOnlySpan<byte> after)
+    private static void List<T>(Stream output, ReadOnlySpan<byte> name, IReadOnlyList<T> items, Action<JsonText, T> write, ReadOnlySpan<byte> after)
     {
-        output.Write(JsonSerializer.SerializeToUtf8Bytes(name));
-        output.Write(": ["u8);
+        output.Write("\""u8);
+        output.Write(name);
+        output.Write("\": ["u8);
         var texts = new JsonText[Environment.ProcessorCount];
         for (var c = 0; c < texts.Length; c++) texts[c] = new JsonText();
         for (var start = 0; start < items.Count; start += texts.Length * Chunk)

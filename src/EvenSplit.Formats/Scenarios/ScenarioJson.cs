@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 
 namespace EvenSplit.Formats.Scenarios;
 
@@ -21,9 +22,12 @@ internal static class ScenarioJson
             DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
             Converters = { new Instants() },
         };
-        options.MakeReadOnly(populateMissingResolver: true);
+        options.TypeInfoResolver = ScenarioTypes.Default;
+        options.MakeReadOnly();
         return options;
     }
+
+    public static JsonTypeInfo<T> Of<T>() => (JsonTypeInfo<T>)Options.GetTypeInfo(typeof(T));
 
     private sealed class Instants : JsonConverter<DateTimeOffset>
     {
@@ -32,3 +36,9 @@ internal static class ScenarioJson
         public override void Write(Utf8JsonWriter writer, DateTimeOffset value, JsonSerializerOptions options) => writer.WriteStringValue(value);
     }
 }
+
+/// <summary>The documents of a scenario file, known when compiled: nothing is looked up by reflection as a file is read.</summary>
+[JsonSourceGenerationOptions(GenerationMode = JsonSourceGenerationMode.Metadata)]
+[JsonSerializable(typeof(ScenarioDocument))]
+[JsonSerializable(typeof(PayeeCodeDocument.WithDays))]
+internal sealed partial class ScenarioTypes : JsonSerializerContext;

@@ -9,13 +9,23 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Reads a scenario file into the facts the core works from.</summary>
 public static class ScenarioReader
 {
+    /// <summary>In bytes: from here on a copy in memory would weigh beside what is read from it.</summary>
+    private const int LargeFile = 64 << 20;
+
     private static readonly ListSideBySide<Order> Orders = new("orders", OrderReader.Read);
     private static readonly ListSideBySide<Refund> Refunds = new("refunds", RefundReader.Read);
 
     /// <exception cref="ScenarioFaultException">Not a valid scenario; every fault is named with its place.</exception>
     public static Facts Read(Stream json)
     {
-        var bytes = WithoutMark(Bytes(json));
+        if (json is not FileStream { CanSeek: true, Position: 0, Length: >= LargeFile and <= int.MaxValue } file) return Read(Bytes(json));
+        using IMemoryOwner<byte> mapped = new MappedFile(file.SafeFileHandle, (int)file.Length);
+        return Read(mapped.Memory);
+    }
+
+    private static Facts Read(ReadOnlyMemory<byte> json)
+    {
+        var bytes = WithoutMark(json);
         if (!Utf8.IsValid(bytes.Span)) throw new ScenarioFaultException([new ScenarioFault("$", $"byte {FirstUnreadable(bytes.Span)} is not UTF-8; save the file as UTF-8.")]);
         return Straight(bytes) ?? WithFaults(bytes);
     }
@@ -116,7 +126,7 @@ public static class ScenarioReader
 
     /// <summary>The JSON into the types of the file, with nothing looked at yet.</summary>
     /// <exception cref="JsonException">Some field has not the form it must have.</exception>
-    internal static ScenarioDocument? Parse(ReadOnlySpan<byte> json) => JsonSerializer.Deserialize<ScenarioDocument>(json, ScenarioJson.Options);
+    internal static ScenarioDocument? Parse(ReadOnlySpan<byte> json) => JsonSerializer.Deserialize(json, ScenarioJson.Of<ScenarioDocument>());
 
     private static Product ToProduct(ProductDocument product, Currency book) => new()
     {

@@ -27,7 +27,7 @@ internal static class ScenarioShape
         {
             var mended = Value(document.RootElement, typeof(ScenarioDocument), "$", faults);
             faults.Mend();
-            return mended.Deserialize<ScenarioDocument>(ScenarioJson.Options);
+            return mended.Deserialize(ScenarioJson.Of<ScenarioDocument>());
         }
     }
 
@@ -87,7 +87,7 @@ internal static class ScenarioShape
     {
         try
         {
-            return element.Deserialize(type, ScenarioJson.Options) is not null;
+            return element.Deserialize(ScenarioJson.Options.GetTypeInfo(type)) is not null;
         }
         catch (JsonException)
         {

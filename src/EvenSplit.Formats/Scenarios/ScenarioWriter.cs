@@ -9,7 +9,7 @@ namespace EvenSplit.Formats.Scenarios;
 /// </summary>
 public static class ScenarioWriter
 {
-    public static void Write(Facts facts, Stream output) => JsonSerializer.Serialize(output, ToDocument(facts), ScenarioJson.Options);
+    public static void Write(Facts facts, Stream output) => JsonSerializer.Serialize(output, ToDocument(facts), ScenarioJson.Of<ScenarioDocument>());
 
     /// <summary>What the facts say that the file cannot, a sentence each; what is worked out of the file then differs.</summary>
     public static IReadOnlyList<string> Unsaid(Facts facts) =>

@@ -6,20 +6,20 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Versions of agreements to and from the words of the scenario file; a book keeps them in the same words.</summary>
 public static class VersionDocuments
 {
-    public static string Write(AgreementVersion version) => JsonSerializer.Serialize(ToDocument(version), ScenarioJson.Options);
+    public static string Write(AgreementVersion version) => JsonSerializer.Serialize(ToDocument(version), ScenarioJson.Of<VersionDocument>());
 
     /// <exception cref="FormatException">A value is not what the contract allows.</exception>
     /// <exception cref="JsonException">Not the JSON of a version.</exception>
-    public static AgreementVersion Read(string json) => ToVersion(JsonSerializer.Deserialize<VersionDocument>(json, ScenarioJson.Options)!);
+    public static AgreementVersion Read(string json) => ToVersion(JsonSerializer.Deserialize(json, ScenarioJson.Of<VersionDocument>())!);
 
     /// <summary>A personal term: its scope and cases.</summary>
-    public static string Write(Term term) => JsonSerializer.Serialize(ToDocument(term), ScenarioJson.Options);
+    public static string Write(Term term) => JsonSerializer.Serialize(ToDocument(term), ScenarioJson.Of<TermDocument>());
 
     /// <exception cref="FormatException">A value is not what the contract allows.</exception>
     /// <exception cref="JsonException">Not the JSON of a term.</exception>
     public static Term ReadTerm(string json)
     {
-        var document = JsonSerializer.Deserialize<TermDocument>(json, ScenarioJson.Options)!;
+        var document = JsonSerializer.Deserialize(json, ScenarioJson.Of<TermDocument>())!;
         return ToTerm(document.Scope, document.Cases);
     }
 

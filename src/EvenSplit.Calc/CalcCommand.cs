@@ -2,15 +2,16 @@ using System.CommandLine;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 
-namespace EvenSplit.Cli;
+namespace EvenSplit.Calc;
 
+/// <summary>A program of its own, since it needs no book: what it needs is little enough to be compiled into machine code.</summary>
 internal static class CalcCommand
 {
-    public static Command Make()
+    public static RootCommand Make()
     {
-        var file = ScenarioFile.Argument();
+        var file = new Argument<string>("file") { Description = ScenarioFile.Description };
         var trace = new Option<bool>("--trace") { Description = "Adds how every amount came about." };
-        var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { file, trace };
+        var command = new RootCommand("Works out a scenario and prints the result as JSON.") { file, trace };
         command.SetAction(parsed =>
         {
             var path = new FileInfo(parsed.GetRequiredValue(file));

@@ -1,14 +1,11 @@
-using System.CommandLine;
 using EvenSplit.Core;
-using EvenSplit.Formats;
-using EvenSplit.Formats.Scenarios;
 
-namespace EvenSplit.Cli;
+namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>A scenario handed in on the command line: read whole before anything is done with it.</summary>
-internal static class ScenarioFile
+public static class ScenarioFile
 {
-    public static Argument<string> Argument() => new("file") { Description = "A scenario file, or - for standard input." };
+    public const string Description = "A scenario file, or - for standard input.";
 
     /// <returns>0 done; 2 where the file is at fault, with a line for each fault on standard error.</returns>
     public static int Use(string file, Action<Facts> work)

@@ -1,0 +1,3 @@
+using EvenSplit.Calc;
+
+return CalcCommand.Make().Parse(args).Invoke();
