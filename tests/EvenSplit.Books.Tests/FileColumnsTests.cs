@@ -175,14 +175,30 @@ public sealed class FileColumnsTests : IDisposable
         Assert.Equal(["kind"], reading.Missing);
         Assert.Equal(("payee", "on"), (Ours(reading, "Affiliate"), Ours(reading, "Tag")));
         var said = reading.Layout with { Always = new Dictionary<string, string>(reading.Layout.Always) { ["kind"] = "bonus" } };
-        Assert.Empty(_book.Get<FileColumns, FileReading>(f => f.Look(reading.Import.Id, reading.Kind, said, "")!).Faults);
+        // The rows are shown as far as their columns are known; what they add is told once nothing is missing.
+        Assert.Equal(["anna", "ines"], reading.Rows.Select(r => r.Row["payee"]));
+        Assert.Empty(reading.Faults);
+        Assert.Null(reading.Adjustments);
+        var (whole, ahead) = Ahead(reading);
+        Assert.Empty(whole.Faults);
+        Assert.Equal(["anna 1 1025.50 EUR", "ines 1 -12.00 EUR"], ahead.Payees.Select(p => $"{p.Payee} {p.Count} {p.Sum}"));
+        Assert.Equal((101350, 0), (Assert.Single(ahead.InAll).Minor, ahead.Known));
+        Assert.Empty(_book.Get<Adjustments, IReadOnlyList<AdjustmentRecord>>(a => a.Open()));
         Assert.Equal((2, 0), Added(Take(reading, said, "")));
-        Assert.Equal((0, 2), Added(Take(Reading(Receive("again.csv", list, ImportKind.Adjustments).Id), said, "")));
+        var again = Reading(Receive("again.csv", list, ImportKind.Adjustments).Id);
+        Assert.Equal((0, 2), (Ahead(again).Of.Payees.Count, Ahead(again).Of.Known));
+        Assert.Equal((0, 2), Added(Take(again, said, "")));
         Assert.Equal(102550, _book.Get<Adjustments, long>(a => Assert.Single(a.Of("anna")).Amount));
         Assert.Equal(-1200, _book.Get<Adjustments, long>(a => Assert.Single(a.Of("ines")).Amount));
         Assert.Empty(_book.Get<BookDbContext, ImportRecord[]>(db => db.Imports.ToArray()));
 
         static (int, int) Added(TakenFile taken) => (taken.Added, taken.Known);
+
+        (FileReading Reading, AdjustmentsAhead Of) Ahead(FileReading file)
+        {
+            var looked = _book.Get<FileColumns, FileReading>(f => f.Look(file.Import.Id, file.Kind, said, "")!);
+            return (looked, looked.Adjustments!);
+        }
     }
 
     [Fact]

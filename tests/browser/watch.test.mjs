@@ -69,6 +69,31 @@ test('a file of rates is taken whole or with its faults named', async () => {
   await expect(page.getByRole('row', { name: /5 May 2027 EUR CHF 0\.94/ })).toBeVisible();
 });
 
+test('a file of adjustments shows what it adds before anything is added', async () => {
+  const send = async (content) => {
+    await page.goto(`${october}/pay/adjustments`);
+    await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'bonuses.csv', mimeType: 'text/csv', buffer: Buffer.from(content) });
+    await page.getByRole('button', { name: 'Show what it adds' }).click();
+    await page.getByLabel('Remember as').fill('');
+  };
+  const theirs = 'Affiliate;Tag;Betrag;Grund\nines-fennelow;02.11.2026;1.025,50;Best of October\nlow-tide-podcast;02.11.2026;-12,00;Sample kept\n';
+  await send(theirs);
+  // The rows are there before everything is said; what they add only then, and nothing is added unseen.
+  await expect(page.getByRole('alert')).toContainText('Still to be said: kind');
+  await expect(page.getByRole('row', { name: /^2 ines-fennelow 2026-11-02 1025\.50 EUR/ })).toBeVisible();
+  await page.locator('[name="Always[kind]"]').fill('bonus');
+  await page.getByRole('button', { name: 'Take it so' }).click();
+  const adds = page.getByRole('region', { name: 'What it adds' });
+  await expect(adds.getByRole('row')).toHaveText([/Payee/, /Ines Fennelow\s*1\s*1,025\.50/, /Low Tide Podcast\s*1\s*−12\.00/]);
+  await noViolations(page);
+  await page.getByRole('button', { name: 'Take it so' }).click();
+  await expect(page.getByRole('status').first()).toContainText('2 adjustments added.');
+  await send('payee,on,amount,currency,kind,note\nines-fennelow,2026-11-02,1025.50,EUR,bonus,Best of October\n');
+  await expect(page.getByText('Nothing: each of its rows is in the book already.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take it so' }).click();
+  await expect(page.getByRole('status').first()).toContainText('0 adjustments added, 1 known already.');
+});
+
 test('the calendar shows what clears; what is held back clears on no day until it is let go', async () => {
   await bringIn(page, `${orderHeader}\nCAL-1,shop,2026-11-02T10:00:00Z,2026-11-02T10:05:00Z,EUR,,new,no,,,,1,strap-field,1,52.00,0,yes\n`);
   await page.goto('/2026-12/pay/calendar');

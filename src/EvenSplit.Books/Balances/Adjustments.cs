@@ -5,6 +5,18 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Balances;
 
+/// <summary>What a payee would get by a file of adjustments, in one currency.</summary>
+public sealed record PayeeAhead(string Payee, int Count, Money Sum);
+
+/// <summary>What a file of adjustments would add.</summary>
+/// <param name="Payees">The largest first.</param>
+/// <param name="Known">Rows that are in the book already, and are not added again.</param>
+public sealed record AdjustmentsAhead(IReadOnlyList<PayeeAhead> Payees, int Known)
+{
+    /// <summary>A sum for each currency.</summary>
+    public IReadOnlyList<Money> InAll => [.. Payees.GroupBy(p => p.Sum.Currency).OrderBy(g => g.Key.Code, StringComparer.Ordinal).Select(g => new Money(g.Sum(p => p.Sum.Minor), g.Key))];
+}
+
 /// <summary>Adds signed amounts a payee will see with their note, and takes them back until a run has taken them.</summary>
 public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audit) : IUseCase
 {
@@ -39,23 +51,49 @@ public sealed class Adjustments(BookDbContext db, BookCache cache, AuditLog audi
     /// <exception cref="RefusedException">No such file.</exception>
     public (int Added, int Known, IReadOnlyList<RowFault> Faults) AddFile(Stream file, string by)
     {
-        IReadOnlyList<FiledAdjustment> adjustments;
+        var (adjustments, faults) = Read(file);
+        if (faults.Count > 0) return (0, 0, faults);
+        using var transaction = db.BeginUnlessBegun();
+        var added = New(adjustments);
+        foreach (var a in added) Add(a.Reference, a.Payee.Value, a.On, a.Amount, Enum.Parse<AdjustmentKind>(a.Kind, ignoreCase: true), a.Note, by);
+        transaction?.Commit();
+        return (added.Length, adjustments.Count - added.Length, []);
+    }
+
+    /// <summary>What a file would add, by payee; nothing where it has faults.</summary>
+    /// <exception cref="RefusedException">No such file.</exception>
+    public AdjustmentsAhead Ahead(Stream file)
+    {
+        var (adjustments, faults) = Read(file);
+        if (faults.Count > 0) return new AdjustmentsAhead([], 0);
+        var added = New(adjustments);
+        return new AdjustmentsAhead(
+            [
+                .. added.GroupBy(a => (a.Payee, a.Amount.Currency))
+                    .Select(g => new PayeeAhead(g.Key.Payee.Value, g.Count(), new Money(g.Sum(a => a.Amount.Minor), g.Key.Currency)))
+                    .OrderByDescending(p => Math.Abs(p.Sum.Minor)).ThenBy(p => p.Payee, StringComparer.Ordinal),
+            ],
+            adjustments.Count - added.Length);
+    }
+
+    private (IReadOnlyList<FiledAdjustment> Adjustments, IReadOnlyList<RowFault> Faults) Read(Stream file)
+    {
         try
         {
             using var table = new CsvTable(file, AdjustmentsCsv.Columns);
-            (adjustments, var faults) = AdjustmentsCsv.Read(table.Rows(), cache.Get(db).Rules);
-            if (faults.Count > 0) return (0, 0, faults);
+            return AdjustmentsCsv.Read(table.Rows(), cache.Get(db).Rules);
         }
         catch (CsvFileException unreadable)
         {
             throw new RefusedException(unreadable.Message, "File");
         }
-        using var transaction = db.BeginUnlessBegun();
+    }
+
+    /// <summary>Those that are not in the book, each once.</summary>
+    private FiledAdjustment[] New(IReadOnlyList<FiledAdjustment> adjustments)
+    {
         var known = db.Adjustments.Select(a => a.Reference).ToHashSet();
-        var added = adjustments.Where(a => known.Add(a.Reference)).ToArray();
-        foreach (var a in added) Add(a.Reference, a.Payee.Value, a.On, a.Amount, Enum.Parse<AdjustmentKind>(a.Kind, ignoreCase: true), a.Note, by);
-        transaction?.Commit();
-        return (added.Length, adjustments.Count - added.Length, []);
+        return [.. adjustments.Where(a => known.Add(a.Reference))];
     }
 
     /// <summary>Adjustments no run has taken yet, the latest first.</summary>

@@ -13,6 +13,8 @@ namespace EvenSplit.Books.Checking;
 /// </summary>
 public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts, FilesAsTheyCame files, FindMatches matches, BookClock clock) : IUseCase
 {
+    private const int ProcessorPortion = 4_000;
+
     public CheckResult Run()
     {
         var watch = Stopwatch.StartNew();
@@ -92,21 +94,38 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         Made(lines, "Sums of months", () => [kept.Months()]);
         Made(lines, "Sums of entries", kept.Entries);
         Made(lines, "Sums of processors", () => [kept.Processors()]);
-        Made(lines, "Matches of the bank", () => [Bank(book)]);
+        Matches(lines, "Matches of processors", Bench.Processors, () => Processors(book));
+        Matches(lines, "Matches of the bank", Bench.Bank, () => new BankMatches(db, book, clock.Today).Compare());
+        Matches(lines, "Matches of partners", Bench.Partners, () => new PartnerMatches(db, clock.Today).Compare());
         Made(lines, "Runs", () => [runs.Runs()]);
         Made(lines, "Payment files", () => [runs.Files()]);
         Made(lines, "Files of processors, banks and partners", () => new FileChecks(db, book, files).Of());
         Made(lines, "Closed months", () => [MonthHash.Check(db)]);
     }
 
-    /// <summary>While something waits for its matches there is nothing to compare.</summary>
-    private CheckLine Bank(OpenedBook book)
+    /// <summary>Found from nothing. While something of the bench waits for its matches there is nothing to compare.</summary>
+    private void Matches(List<CheckLine> lines, string name, Bench bench, Func<(int Compared, IReadOnlyList<MatchDifference> Differences)> compare) => Made(lines, name, () =>
     {
-        var comparison = new Comparison("Matches of the bank");
-        if (matches.IsBankWaiting) return comparison.Line("wait to be found", "not compared");
-        var (compared, differences) = new BankMatches(db, book, clock.Today).Compare();
+        var comparison = new Comparison(name);
+        if (matches.IsWaitingAt(bench)) return [comparison.Line("wait to be found", "not compared")];
+        var (compared, differences) = compare();
         foreach (var difference in differences) comparison.Differ(CheckSubject.Nothing, "", difference.Of, difference.Kept, difference.Found);
-        return comparison.Line(MoneyWords.Count(compared, "match", "matches"), "found anew");
+        return [comparison.Line(MoneyWords.Count(compared, "match", "matches"), "found anew")];
+    });
+
+    /// <summary>Of every order that a processor takes or that its lines name, a few thousand at a time.</summary>
+    private (int, IReadOnlyList<MatchDifference>) Processors(OpenedBook book)
+    {
+        var (processors, compared, differences) = (new ProcessorMatches(db, book, clock.Today), 0, new List<MatchDifference>());
+        var ofOrders = db.Orders.Where(o => o.Processor != null).Select(o => o.OrderId);
+        var ofLines = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Order != null).Select(l => l.Order!);
+        foreach (var names in ofOrders.Union(ofLines).ToArray().Chunk(ProcessorPortion))
+        {
+            var (some, wrong) = processors.Compare(names);
+            compared += some;
+            differences.AddRange(wrong);
+        }
+        return (compared, differences);
     }
 
     /// <summary>A book that is damaged may stop a comparison half way; that is found as much as a figure that differs.</summary>

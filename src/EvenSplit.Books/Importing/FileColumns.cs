@@ -21,9 +21,11 @@ public sealed record ColumnReading(string Column, string Words, bool IsRequired,
 /// <param name="Looked">How many rows were looked at.</param>
 /// <param name="Faults">Why how many of them would wait.</param>
 /// <param name="Missing">Needed columns that neither the file nor a word for every row says.</param>
+/// <param name="Adjustments">What adjustments would add; null for another kind, or while something is missing or wrong.</param>
 public sealed record FileReading(
     ImportRecord Import, ImportKind Kind, string Source, FileLayout Layout, IReadOnlyList<string> Header, IReadOnlyList<ColumnReading> Columns,
-    IReadOnlyList<(CsvRow Row, string Fault)> Rows, int Looked, IReadOnlyList<(string Fault, int Rows)> Faults, IReadOnlyList<string> Missing);
+    IReadOnlyList<(CsvRow Row, string Fault)> Rows, int Looked, IReadOnlyList<(string Fault, int Rows)> Faults, IReadOnlyList<string> Missing,
+    AdjustmentsAhead? Adjustments);
 
 /// <summary>What became of a file: it is being read, is shown as a difference, or is in the book.</summary>
 /// <param name="ImportId">Of what is read row by row.</param>
@@ -219,8 +221,9 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
         string[] missing = layout.IsOurs
             ? [.. columns.Required.Where(c => !head.Header.Contains(c, StringComparer.OrdinalIgnoreCase))]
             : [.. columns.Required.Where(c => !layout.Columns.ContainsKey(c) && !layout.Always.ContainsKey(c) && !(c == "line_id" && layout.NumbersLines))];
-        CsvRow[] rows = missing.Length > 0 ? [] : Rows(import, columns, layout);
-        var faults = Faults(rows, kind);
+        var rows = missing.Length == columns.Required.Count ? [] : Rows(import, columns.Without(missing), layout);
+        // What is not said yet is told once, not in every row.
+        var faults = missing.Length > 0 ? [] : Faults(rows, kind);
         string Theirs(string column) => layout.IsOurs ? head.Header.FirstOrDefault(h => string.Equals(h, column, StringComparison.OrdinalIgnoreCase), "") : layout.Columns.GetValueOrDefault(column, "");
         return new FileReading(
             import, kind, source, layout, head.Header,
@@ -228,7 +231,8 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
                 .. columns.All.Select(c => new ColumnReading(c, ColumnMeanings.Words(c, columns.FileKind), columns.Required.Contains(c), Theirs(c), layout.Always.GetValueOrDefault(c, ""), [.. rows.Select(r => r[c]).Where(v => v.Length > 0).Distinct().Take(3)])),
             ],
             [.. rows.Take(Shown).Select(r => (r, string.Join("; ", faults.Where(f => f.Row == r.Line).Select(f => f.ToString()))))], rows.Length,
-            [.. faults.GroupBy(f => (f.Column, f.Expected)).Select(g => (g.First().ToString(), g.Select(f => f.Row).Distinct().Count())).OrderByDescending(g => g.Item2).Take(5)], missing);
+            [.. faults.GroupBy(f => (f.Column, f.Expected)).Select(g => (g.First().ToString(), g.Select(f => f.Row).Distinct().Count())).OrderByDescending(g => g.Item2).Take(5)], missing,
+            kind == ImportKind.Adjustments && missing.Length == 0 && faults.Count == 0 ? adjustments.Ahead(Ours(import, kind, layout)) : null);
     }
 
     private CsvRow[] Rows(ImportRecord import, CsvColumns columns, FileLayout layout)
@@ -267,23 +271,24 @@ public sealed class FileColumns(BookDbContext db, BookPlace place, BookCache cac
     /// <summary>A file that goes in whole: as a difference to be shown, or at once.</summary>
     private TakenFile TakeWhole(ImportRecord import, ImportKind kind, FileLayout layout, DateOnly? from, string by)
     {
-        var text = AsOurs(import, kind, layout);
         switch (kind)
         {
             case ImportKind.Adjustments:
-                var (added, known, refused) = adjustments.AddFile(new MemoryStream(Encoding.UTF8.GetBytes(text)), by);
+                var (added, known, refused) = adjustments.AddFile(Ours(import, kind, layout), by);
                 return Sound(refused, new TakenFile(kind, null, null, added, known));
             case ImportKind.Rates:
-                var (taken, faults) = rates.Import(new MemoryStream(Encoding.UTF8.GetBytes(text)), by);
+                var (taken, faults) = rates.Import(Ours(import, kind, layout), by);
                 return Sound(faults, new TakenFile(kind, null, null, taken, 0));
             default:
-                var (change, wrong) = bulk.Propose(kind.Bulk(), import.FileName, text, false, from, by);
+                var (change, wrong) = bulk.Propose(kind.Bulk(), import.FileName, AsOurs(import, kind, layout), false, from, by);
                 return Sound(wrong, new TakenFile(kind, null, change, 0, 0));
         }
     }
 
     private static TakenFile Sound(IReadOnlyList<RowFault> faults, TakenFile taken) =>
         faults.Count == 0 ? taken : throw new RefusedException(string.Join("\n", faults.Take(50).Select(f => f.Row > 0 ? $"Row {f.Row}: {f}" : f.ToString())), "File");
+
+    private MemoryStream Ours(ImportRecord import, ImportKind kind, FileLayout layout) => new(Encoding.UTF8.GetBytes(AsOurs(import, kind, layout)));
 
     /// <summary>The file as we would have written it; a row keeps its number as long as none before it is empty.</summary>
     private string AsOurs(ImportRecord import, ImportKind kind, FileLayout layout)

@@ -4,9 +4,6 @@ using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Reconcile;
 
-/// <summary>What of the bank's bench is kept otherwise than it is found anew.</summary>
-internal sealed record BankDifference(string Of, string Kept, string Found);
-
 /// <summary>
 /// Holds what banks have booked against payments, payment files and payouts of settlements (reconcile contract, section 3). Found from nothing for all that a
 /// change can reach, by the days of the lines, so that the order of files is without effect.
@@ -44,24 +41,18 @@ internal sealed class BankMatches(BookDbContext db, OpenedBook book, DateOnly to
     }
 
     /// <summary>Finds all anew and tells where what is kept is otherwise; changes nothing.</summary>
-    public (int Compared, IReadOnlyList<BankDifference> Differences) Compare()
+    public (int Compared, IReadOnlyList<MatchDifference> Differences) Compare()
     {
         var lines = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank).ToArray();
-        var kept = Array.ConvertAll(lines, Words);
+        var kept = Array.ConvertAll(lines, MatchDifference.Words);
         var told = StatementFindings();
         foreach (var line in lines) line.PartFindings = told.GetValueOrDefault(line.Id);
         Match(lines, null);
-        var differences = lines.Select((line, i) => new BankDifference($"line {line.LineId} of {line.Source}", kept[i], Words(line))).Where(d => d.Kept != d.Found).ToList();
-        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Bank).AsEnumerable().ToDictionary(a => a.Ours, Words);
-        var wanted = Wanted().ToDictionary(a => a.Ours, Words);
-        differences.AddRange(awaited.Keys.Union(wanted.Keys).Select(ours => new BankDifference(ours, awaited.GetValueOrDefault(ours, "not awaited"), wanted.GetValueOrDefault(ours, "not awaited"))).Where(d => d.Kept != d.Found));
-        return (lines.Length + awaited.Count, differences);
+        var differences = lines.Select((line, i) => new MatchDifference(MatchDifference.NameOf(line), kept[i], MatchDifference.Words(line))).Where(d => d.Kept != d.Found).ToList();
+        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Bank).ToArray();
+        differences.AddRange(MatchDifference.Between(awaited, Wanted()));
+        return (lines.Length + awaited.Length, differences);
     }
-
-    private static string Words(OutsideLineRecord line) =>
-        $"{line.State}{(line.Findings == Finding.None ? "" : $", {line.Findings}")}{(line.Ours is null ? "" : $", {line.Ours} of {line.GrossOurs}")}{(line.PartFindings == Finding.None ? "" : $", statement {line.PartFindings}")}";
-
-    private static string Words(AwaitedRecord awaited) => $"{awaited.Gross} {awaited.Currency}, {awaited.On.InWords()}, at {awaited.Source}";
 
     private void Match(OutsideLineRecord[] lines, BankReach? reach)
     {

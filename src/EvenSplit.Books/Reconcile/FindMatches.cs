@@ -10,10 +10,16 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private const int Portion = 2_000;
 
     /// <summary>Whether something waits for its matches.</summary>
-    public bool IsWaiting => db.OrdersToMatch.Any() || ArePartnersWaiting() || IsBankWaiting || WaitsEnded().Any();
+    public bool IsWaiting => Enum.GetValues<Bench>().Any(IsWaitingAt);
 
-    /// <summary>Whether something of the bank's bench does.</summary>
-    public bool IsBankWaiting => db.BenchToMatch.Any(c => c.Kind <= BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Bank && s.IsToMatch) || WaitsEnded().Any(l => l.Bench == Bench.Bank);
+    /// <summary>Whether something of a bench does.</summary>
+    public bool IsWaitingAt(Bench bench) => WaitsEnded().Any(l => l.Bench == bench) || bench switch
+    {
+        Bench.Processors => db.OrdersToMatch.Any(),
+        Bench.Bank => db.BenchToMatch.Any(c => c.Kind <= BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Bank && s.IsToMatch),
+        _ => db.BenchToMatch.Any(c => c.Kind > BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Partners && s.IsToMatch)
+            || (db.OutsideLines.Any(l => l.Bench == Bench.Partners) && db.BenchStates.Any(s => s.Bench == Bench.Partners && s.UpToEntry < db.Entries.Max(e => (long?)e.Id))),
+    };
 
     /// <summary>Until nothing waits.</summary>
     public void RunAll(CancellationToken cancellation = default)
@@ -47,21 +53,19 @@ public sealed class FindMatches(BookDbContext db, BookCache cache, BookClock clo
     private void Benches()
     {
         db.ChangeTracker.Clear();
-        if (!IsBankWaiting && !ArePartnersWaiting()) return;
+        var (bank, partners) = (IsWaitingAt(Bench.Bank), IsWaitingAt(Bench.Partners));
+        if (!bank && !partners) return;
         using var transaction = db.BeginUnlessBegun();
         var states = db.BenchStates.ToDictionary(s => s.Bench);
-        if (IsBankWaiting)
+        if (bank)
         {
             var all = states[Bench.Bank].IsToMatch;
             states[Bench.Bank].IsToMatch = false;
             new BankMatches(db, cache.Get(db), clock.Today).Find(all);
         }
-        if (ArePartnersWaiting()) new PartnerMatches(db, clock.Today).Find(states[Bench.Partners]);
+        if (partners) new PartnerMatches(db, clock.Today).Find(states[Bench.Partners]);
         transaction?.Commit();
     }
-
-    private bool ArePartnersWaiting() => db.BenchToMatch.Any(c => c.Kind > BenchChange.Settlement) || db.BenchStates.Any(s => s.Bench == Bench.Partners && s.IsToMatch)
-        || (db.OutsideLines.Any(l => l.Bench == Bench.Partners) && db.BenchStates.Any(s => s.Bench == Bench.Partners && s.UpToEntry < db.Entries.Max(e => (long?)e.Id)));
 
     /// <summary>Lines that somebody waits with, and the day has passed.</summary>
     private IQueryable<OutsideLineRecord> WaitsEnded()

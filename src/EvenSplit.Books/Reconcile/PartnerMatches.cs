@@ -14,22 +14,36 @@ internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
         var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
         var (lines, reports) = state.IsToMatch ? Everything() : Reached(state.UpToEntry);
         (state.IsToMatch, state.UpToEntry) = (false, last);
-        if (lines.Length > 0)
-        {
-            var ids = lines.Select(l => l.Id).ToArray();
-            var settlings = db.Settlings.AsNoTracking().Where(s => s.LineId != null && ids.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
-            foreach (var line in lines)
-            {
-                var ours = Ours(line);
-                var differs = line.Gross - ours;
-                var tolerance = Tolerance(line.Source);
-                var findings = Math.Abs(differs) <= tolerance ? Finding.None : ours == 0 ? Finding.OnlyTheirs : Finding.Differs;
-                line.Set(ours == 0 ? null : OursOf(line), ours == 0 ? null : ours, null, findings, settlings[line.Id], today);
-            }
-        }
+        Hold(lines);
         foreach (var report in reports) OnlyOurs(report);
         db.BenchToMatch.Where(c => c.Kind > BenchChange.Settlement).ExecuteDelete();
         db.SaveChanges();
+    }
+
+    /// <summary>Finds all anew and tells where what is kept is otherwise; changes nothing.</summary>
+    public (int Compared, IReadOnlyList<MatchDifference> Differences) Compare()
+    {
+        var lines = Lines.AsNoTracking().ToArray();
+        var kept = Array.ConvertAll(lines, MatchDifference.Words);
+        Hold(lines);
+        var differences = lines.Select((line, i) => new MatchDifference(MatchDifference.NameOf(line), kept[i], MatchDifference.Words(line))).Where(d => d.Kept != d.Found).ToList();
+        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Partners).ToArray();
+        differences.AddRange(MatchDifference.Between(awaited, lines.GroupBy(l => l.Source).SelectMany(g => Lacked(g.Key, [.. g]))));
+        return (lines.Length + awaited.Length, differences);
+    }
+
+    private void Hold(OutsideLineRecord[] lines)
+    {
+        var ids = lines.Select(l => l.Id).ToArray();
+        var settlings = db.Settlings.AsNoTracking().Where(s => s.LineId != null && ids.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
+        foreach (var line in lines)
+        {
+            var ours = Ours(line);
+            var differs = line.Gross - ours;
+            var tolerance = Tolerance(line.Source);
+            var findings = Math.Abs(differs) <= tolerance ? Finding.None : ours == 0 ? Finding.OnlyTheirs : Finding.Differs;
+            line.Set(ours == 0 ? null : OursOf(line), ours == 0 ? null : ours, null, findings, settlings[line.Id], today);
+        }
     }
 
     private IQueryable<OutsideLineRecord> Lines => db.OutsideLines.Where(l => l.Bench == Bench.Partners);
@@ -71,31 +85,39 @@ internal sealed class PartnerMatches(BookDbContext db, DateOnly today)
     /// <summary>In minor units, as it was set for the report.</summary>
     private long Tolerance(string report) => db.PartnerReports.AsNoTracking().FirstOrDefault(r => r.Report == report)?.Tolerance ?? 0;
 
-    /// <summary>Of a report whose lines name orders: orders of its payees and days for which something was posted and which it lacks.</summary>
     private void OnlyOurs(string report)
     {
-        var lines = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Partners && l.Source == report).ToArray();
+        var lines = Lines.AsNoTracking().Where(l => l.Source == report).ToArray();
         foreach (var old in db.Awaited.Where(a => a.Bench == Bench.Partners && a.Source == report).ToArray()) db.Awaited.Remove(old);
         db.SaveChanges();
-        if (lines.Length == 0 || lines.Any(l => l.Order is null)) return;
+        db.Awaited.AddRange(Lacked(report, lines));
+    }
+
+    /// <summary>Of a report whose lines name orders: orders of its payees and days for which something was posted and which it lacks.</summary>
+    private IEnumerable<AwaitedRecord> Lacked(string report, OutsideLineRecord[] lines)
+    {
+        if (lines.Length == 0 || lines.Any(l => l.Order is null)) yield break;
         foreach (var span in lines.GroupBy(l => (l.Name, l.Currency)))
         {
             var (from, to) = (span.Min(l => l.From!.Value), span.Max(l => l.On));
             var missing = db.Entries.Where(e => e.Payee == span.Key.Name && e.Currency == span.Key.Currency && e.PostedOn >= from && e.PostedOn <= to)
                 .Join(db.Orders, e => e.OrderId, o => o.Id, (e, o) => new { o.OrderId, e.Amount, e.PostedOn }).GroupBy(e => e.OrderId)
                 .Select(g => new { g.Key, Sum = g.Sum(e => e.Amount), On = g.Max(e => e.PostedOn) }).AsEnumerable().ExceptBy(span.Select(l => l.Order!), o => o.Key).Where(o => o.Sum != 0);
-            db.Awaited.AddRange(missing.Select(o => new AwaitedRecord
+            foreach (var o in missing)
             {
-                Bench = Bench.Partners,
-                // Several reports may lack the same order.
-                Ours = $"earned:{span.Key.Name}:{o.Key}:{report}",
-                On = o.On,
-                Order = o.Key,
-                Source = report,
-                Currency = span.Key.Currency,
-                Gross = o.Sum,
-                Name = span.Key.Name,
-            }));
+                yield return new AwaitedRecord
+                {
+                    Bench = Bench.Partners,
+                    // Several reports may lack the same order.
+                    Ours = $"earned:{span.Key.Name}:{o.Key}:{report}",
+                    On = o.On,
+                    Order = o.Key,
+                    Source = report,
+                    Currency = span.Key.Currency,
+                    Gross = o.Sum,
+                    Name = span.Key.Name,
+                };
+            }
         }
     }
 }

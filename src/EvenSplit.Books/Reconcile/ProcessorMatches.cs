@@ -17,36 +17,57 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
     /// <summary>What is known of an order of the book.</summary>
     private sealed record KnownOrder(long Key, SettledOrder Order, string? Processor, DateTimeOffset? PaidAt, long Charged, long ProcessingFee, bool IsRefunded);
 
+    private sealed record MatchedOrder(OrderId Order, IReadOnlyList<(OutsideLineRecord Line, SettlementMatch Match)> Lines, IReadOnlyList<AwaitedRecord> Awaited);
+
     /// <summary>Books some orders for the journal and finds their matches, inside the caller's transaction; they wait for neither any more.</summary>
     /// <param name="names">As the shop calls them, each once; the book may not have them.</param>
     public void Find(IReadOnlyCollection<string> names)
     {
         new OrderBookings(db, book, today).Book(names);
         var text = JsonSerializer.Serialize(names);
+        var matched = Matched(names, text);
+        var settlings = Settlings(matched);
+        var changed = matched.SelectMany(m => m.Lines.Where(l => Hold(l.Line, l.Match, m.Order, settlings[l.Line.Id])).Select(l => l.Line)).ToArray();
+        using (var writer = BulkWriter<OutsideLineRecord>.Updating(db, SettledState.Columns)) writer.Write(changed);
+        Execute("DELETE FROM Awaited WHERE Bench = 0 AND \"Order\" IN (SELECT value FROM json_each($names))", text);
+        using (var writer = BulkWriter<AwaitedRecord>.Replacing(db)) writer.Write(matched.SelectMany(m => m.Awaited));
+        Execute("DELETE FROM OrdersToMatch WHERE \"Order\" IN (SELECT value FROM json_each($names))", text);
+    }
+
+    /// <summary>Finds the matches of some orders from nothing and tells where what is kept is otherwise; changes nothing. The caller reads in a transaction.</summary>
+    public (int Compared, IReadOnlyList<MatchDifference> Differences) Compare(IReadOnlyCollection<string> names)
+    {
+        var text = JsonSerializer.Serialize(names);
+        var matched = Matched(names, text);
+        var settlings = Settlings(matched);
+        var differences = new List<MatchDifference>();
+        foreach (var of in matched)
+        {
+            foreach (var (line, match) in of.Lines)
+            {
+                var kept = MatchDifference.Words(line);
+                if (Hold(line, match, of.Order, settlings[line.Id])) differences.Add(new MatchDifference(MatchDifference.NameOf(line), kept, MatchDifference.Words(line)));
+            }
+        }
+        var awaited = db.Awaited.FromSqlRaw("SELECT * FROM Awaited WHERE Bench = 0 AND \"Order\" IN (SELECT value FROM json_each({0}))", text).AsNoTracking().ToArray();
+        differences.AddRange(MatchDifference.Between(awaited, matched.SelectMany(m => m.Awaited)));
+        return (matched.Sum(m => m.Lines.Count) + awaited.Length, differences);
+    }
+
+    /// <summary>Of each order: its lines with what they were matched to, and what of ours was left.</summary>
+    private IReadOnlyList<MatchedOrder> Matched(IReadOnlyCollection<string> names, string text)
+    {
         var orders = Orders(text);
         var movements = MovementsOf(orders);
         var lines = Lines(text, movements);
-        var settlings = Settlings([.. lines.SelectMany(l => l.Value).Select(l => l.Line.Id)]);
-        var (changed, awaited) = (new List<OutsideLineRecord>(), new List<AwaitedRecord>());
-        foreach (var name in names)
-        {
-            var known = orders.GetValueOrDefault(name);
-            var ours = known is null ? [] : movements[name];
-            var theirs = lines.GetValueOrDefault(name) ?? [];
-            var matches = OrderMatching.Match(known?.Order, ours, [.. theirs.Select(l => l.Read)]);
-            var taken = new HashSet<Movement>(ReferenceEqualityComparer.Instance);
-            for (var i = 0; i < theirs.Count; i++)
-            {
-                var (line, match) = (theirs[i].Line, matches[i]);
-                if (match.Ours is { } movement) taken.Add(movement);
-                if (Hold(line, match, new OrderId(name), settlings[line.Id])) changed.Add(line);
-            }
-            awaited.AddRange(ours.Where(m => !taken.Contains(m)).Select(m => Await(known!, m)));
-        }
-        using (var writer = BulkWriter<OutsideLineRecord>.Updating(db, SettledState.Columns)) writer.Write(changed);
-        Execute("DELETE FROM Awaited WHERE Bench = 0 AND \"Order\" IN (SELECT value FROM json_each($names))", text);
-        using (var writer = BulkWriter<AwaitedRecord>.Replacing(db)) writer.Write(awaited);
-        Execute("DELETE FROM OrdersToMatch WHERE \"Order\" IN (SELECT value FROM json_each($names))", text);
+        return [.. names.Select(name => Match(new OrderId(name), orders.GetValueOrDefault(name), movements.GetValueOrDefault(name) ?? [], lines.GetValueOrDefault(name) ?? []))];
+    }
+
+    private static MatchedOrder Match(OrderId order, KnownOrder? known, IReadOnlyList<Movement> ours, List<(OutsideLineRecord Line, SettlementLine Read)> theirs)
+    {
+        var matches = OrderMatching.Match(known?.Order, ours, [.. theirs.Select(l => l.Read)]);
+        var taken = matches.Select(m => m.Ours).OfType<Movement>().ToHashSet<Movement>(ReferenceEqualityComparer.Instance);
+        return new MatchedOrder(order, [.. theirs.Select((l, i) => (l.Line, matches[i]))], [.. ours.Where(m => !taken.Contains(m)).Select(m => Await(known!, m))]);
     }
 
     /// <summary>Finds the matches of lines that are about to be written: where their order has no others, that is all there is to do.</summary>
@@ -153,8 +174,11 @@ internal sealed class ProcessorMatches(BookDbContext db, OpenedBook book, DateOn
     private Dictionary<long, string> Links() => db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.Way == SettlingWay.Link && s.UndoneBy == null && s.LineId != null && s.Ours != null)
         .Select(s => new { s.LineId, s.Ours }).ToDictionary(s => s.LineId!.Value, s => s.Ours!);
 
-    private ILookup<long, SettlingRecord> Settlings(long[] lines) =>
-        db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.LineId != null && lines.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
+    private ILookup<long, SettlingRecord> Settlings(IReadOnlyList<MatchedOrder> matched)
+    {
+        var lines = matched.SelectMany(m => m.Lines).Select(l => l.Line.Id).ToArray();
+        return db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.LineId != null && lines.Contains(s.LineId.Value)).ToLookup(s => s.LineId!.Value);
+    }
 
     private void Execute(string sql, string names)
     {

@@ -12,6 +12,9 @@ public sealed record CsvColumns(string FileKind, IReadOnlyList<string> Required,
 
     /// <summary>What every row of one order or refund says the same of it, beside its id; none where each row stands for itself.</summary>
     public IReadOnlyList<string> OfWhole { get; init; } = [];
+
+    /// <summary>The same for a file that has not said everything yet: some columns need not be there.</summary>
+    public CsvColumns Without(IReadOnlyCollection<string> missing) => this with { Required = [.. Required.Except(missing)], Optional = [.. Optional, .. missing] };
 }
 
 /// <summary>One row: its line in the file (from 1, the header counted) and the cells of the known columns.</summary>

@@ -49,6 +49,12 @@ public abstract class BookPage : PageModel
         {
             if (FileColumns.IsOurs(look, kind)) return null;
         }
+        return await ShowColumnsAsync(columns, file, kind, cancellation);
+    }
+
+    /// <summary>Keeps a file and shows how it would be taken.</summary>
+    protected async Task<IActionResult> ShowColumnsAsync(FileColumns columns, IFormFile file, ImportKind kind, CancellationToken cancellation)
+    {
         await using var content = file.OpenReadStream();
         var import = await columns.ReceiveAsync(kind, file.FileName, content, By, cancellation);
         return Redirect($"/{Period}/sales/imports/{import.Id}/columns");

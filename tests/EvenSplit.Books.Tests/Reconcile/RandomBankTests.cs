@@ -47,7 +47,7 @@ public sealed class RandomBankTests : IDisposable
         {
             var did = Step(random);
             Book.Do<FindMatches>(f => f.RunAll());
-            var (compared, differences) = Book.Get<IServiceProvider, (int, IReadOnlyList<BankDifference>)>(services => Matches(services).Compare());
+            var (compared, differences) = Book.Get<IServiceProvider, (int, IReadOnlyList<MatchDifference>)>(services => Matches(services).Compare());
             Assert.True(differences.Count == 0, $"step {step}, {did}: {string.Join("; ", differences)}");
             Assert.True(step == 0 || compared > 0);
         }

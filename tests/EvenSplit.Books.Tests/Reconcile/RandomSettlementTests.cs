@@ -3,6 +3,7 @@ using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
+using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;
 
@@ -30,7 +31,16 @@ public sealed class RandomSettlementTests
         // The same again, and both files as one, change nothing.
         Import(book, lines, 0, lines.Count);
         Assert.Equal(expected, Matches(book));
+        // The check finds the same from nothing, and what is kept otherwise.
+        Assert.Equal(0, Differences(book));
+        book.Do<BookDbContext>(db => db.OutsideLines.OrderBy(l => l.Id).Where(l => l.Order != null).Take(1).ExecuteUpdate(set => set.SetProperty(l => l.GrossOurs, 1)));
+        Assert.Equal(1, Differences(book));
+        var awaited = book.Get<BookDbContext, int>(db => db.Awaited.Where(a => a.Bench == Bench.Processors).ExecuteDelete());
+        Assert.Equal(1 + awaited, Differences(book));
     }
+
+    private static long Differences(ScenarioBook book) =>
+        Assert.Single(book.Get<Checking.BookCheck, Checking.CheckResult>(c => c.Run()).Lines, l => l.Name == "Matches of processors").Differences;
 
     [Theory, MemberData(nameof(Seeds))]
     public void Lines_that_come_before_their_orders_find_them(int seed)

@@ -2,7 +2,6 @@ using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using EvenSplit.Formats.Csv;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -30,8 +29,6 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
 
     public IReadOnlyList<AdjustmentRecord> Open { get; private set; } = [];
 
-    public IReadOnlyList<RowFault> Faults { get; private set; } = [];
-
     public IEnumerable<(string Id, string Name)> Everybody => Book.PayeeNames.Select(p => (p.Key, p.Value)).OrderBy(p => p.Value, StringComparer.Ordinal);
 
     public void OnGet()
@@ -57,18 +54,7 @@ public sealed class AdjustmentsPage(EvenSplit.Books.Balances.Adjustments adjustm
     public async Task<IActionResult> OnPostFileAsync(CancellationToken cancellation)
     {
         if (File is null || File.Length == 0) throw new RefusedException("Choose a file that is not empty.", "File");
-        if (await AskColumnsAsync(columns, File, ImportKind.Adjustments, cancellation) is { } asked) return asked;
-        await using var content = File.OpenReadStream();
-        var (added, known, faults) = adjustments.AddFile(content, By);
-        if (faults.Count == 0)
-        {
-            Done = Added(added, known);
-            return RedirectToPage();
-        }
-        Faults = faults;
-        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
-        Show();
-        return Page();
+        return await ShowColumnsAsync(columns, File, ImportKind.Adjustments, cancellation);
     }
 
     public IActionResult OnPostTakeBack(int adjustment)

@@ -1,6 +1,8 @@
 using EvenSplit.Books;
+using EvenSplit.Books.Balances;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using EvenSplit.Formats.Shops;
 using EvenSplit.Web.Serving;
 using Microsoft.AspNetCore.Authorization;
@@ -46,6 +48,12 @@ public sealed class ColumnsPage(FileColumns columns, BookClock clock) : BookPage
     [BindProperty]
     public DateOnly? From { get; set; }
 
+    /// <summary>What adjustments were shown to add: they are added only as they were seen.</summary>
+    [BindProperty]
+    public string Seen { get; set; } = "";
+
+    internal const int PayeesShown = 50;
+
     public FileReading Reading { get; private set; } = null!;
 
     internal override bool IsThere => columns.Find(Id) is not null;
@@ -59,6 +67,10 @@ public sealed class ColumnsPage(FileColumns columns, BookClock clock) : BookPage
         "scope_kind" => ["all", "collection", "product", "variant"],
         _ => [],
     };
+
+    public static string InAll(AdjustmentsAhead ahead) => string.Join(" and ", ahead.InAll.Select(m => m.InWords()));
+
+    public string NameOf(string payee) => Book.PayeeName(payee);
 
     /// <summary>The field in which a column of the file is chosen.</summary>
     public static string FieldOf(string column) => $"Theirs[{column}]";
@@ -86,6 +98,11 @@ public sealed class ColumnsPage(FileColumns columns, BookClock clock) : BookPage
 
     public IActionResult OnPost()
     {
+        if (Kind == ImportKind.Adjustments)
+        {
+            Show();
+            if (Reading.Adjustments is { } ahead && InAll(ahead) != Seen) return Page();
+        }
         var taken = columns.Take(Id, Kind, Chosen, Source, From, By);
         switch (taken.Kind)
         {
