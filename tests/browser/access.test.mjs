@@ -32,7 +32,13 @@ async function violations(page, colorScheme) {
   return found.map((v) => `${page.url()}: ${v.id} ${v.nodes.map((n) => n.target).slice(0, 3).join(' ')}`);
 }
 
-test('axe finds nothing on any page, by day or by night, and the browser reports no error', async ({ page }) => {
+/** What should be seen and cannot be: squeezed to nothing, or wholly transparent. */
+const unseen = (page) => page.evaluate(() => [...document.querySelectorAll('main :is(table, h1, h2, h3, p, ul, ol, dl)')]
+  .filter((part) => part.textContent.trim() && part.checkVisibility() && !part.closest('.sr-only'))
+  .filter((part) => part.offsetWidth < 4 || part.offsetHeight < 4 || !part.checkVisibility({ opacityProperty: true }))
+  .map((part) => `${location.pathname}: ${part.tagName.toLowerCase()} ${part.className} cannot be seen`));
+
+test('axe finds nothing on any page, by day or by night, all can be seen, and the browser reports no error', async ({ page }) => {
   test.setTimeout(720_000);
   const [found, errors] = [[], []];
   page.on('console', (message) => message.type() === 'error' && !message.text().includes('404') && errors.push(`${page.url()}: ${message.text()}`));
@@ -43,6 +49,7 @@ test('axe finds nothing on any page, by day or by night, and the browser reports
       await page.emulateMedia({ colorScheme });
       found.push(...await violations(page, colorScheme));
     }
+    found.push(...await unseen(page));
   };
   await look('/sign-in');
   await signIn(page, 'lead');

@@ -85,12 +85,12 @@
       pick.addEventListener('click', () => {
         const calendar = document.createElement('input');
         calendar.type = 'date';
-        calendar.className = 'calendar';
+        calendar.className = 'picker';
         calendar.tabIndex = -1;
         calendar.setAttribute('aria-hidden', 'true');
         calendar.value = isoOf(field);
         calendar.addEventListener('change', () => calendar.value && put(field, inWords(field, calendar.value)));
-        field.parentElement.querySelector('.calendar')?.remove();
+        field.parentElement.querySelector('.picker')?.remove();
         field.parentElement.append(calendar);
         field.focus();
         calendar.showPicker();
