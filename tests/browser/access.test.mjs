@@ -38,7 +38,19 @@ const unseen = (page) => page.evaluate(() => [...document.querySelectorAll('main
   .filter((part) => part.offsetWidth < 4 || part.offsetHeight < 4 || !part.checkVisibility({ opacityProperty: true }))
   .map((part) => `${location.pathname}: ${part.tagName.toLowerCase()} ${part.className} cannot be seen`));
 
-test('axe finds nothing on any page, by day or by night, all can be seen, and the browser reports no error', async ({ page }) => {
+/** How many tables there are, on the screen or on paper. */
+const tables = (page) => page.evaluate(() => [...document.querySelectorAll('main table.ledger')].filter((table) => table.checkVisibility() && !table.closest('.no-print, .actions, details')).length);
+
+/** What is a table on the screen and not on paper. */
+async function unprinted(page) {
+  const onScreen = await tables(page);
+  await page.emulateMedia({ media: 'print' });
+  const onPaper = await tables(page);
+  await page.emulateMedia({ media: 'screen' });
+  return onPaper === onScreen ? [] : [`${page.url()}: ${onPaper} of ${onScreen} tables are printed`];
+}
+
+test('axe finds nothing on any page, by day or by night, all can be seen and is printed, and the browser reports no error', async ({ page }) => {
   test.setTimeout(720_000);
   const [found, errors] = [[], []];
   page.on('console', (message) => message.type() === 'error' && !message.text().includes('404') && errors.push(`${page.url()}: ${message.text()}`));
@@ -49,7 +61,7 @@ test('axe finds nothing on any page, by day or by night, all can be seen, and th
       await page.emulateMedia({ colorScheme });
       found.push(...await violations(page, colorScheme));
     }
-    found.push(...await unseen(page));
+    found.push(...await unseen(page), ...await unprinted(page));
   };
   await look('/sign-in');
   await signIn(page, 'lead');
