@@ -120,6 +120,8 @@ public sealed class BackupTests : IDisposable
         var payments = services.GetRequiredService<BookDbContext>().Remittances.AsNoTracking().Where(r => r.Paid > 0).ToDictionary(r => r.Payee);
         Assert.Equal((RemittanceState.Confirmed, lost, null), (payments["anna"].State, payments["anna"].Reference, payments["anna"].EndToEnd));
         Assert.All(services.GetRequiredService<BookDbContext>().PaymentFiles.AsNoTracking(), f => Assert.Matches("^ES-[A-Z2-9]{4}-261031-", f.MessageId));
+        // Marked paid, it is a payment of this book.
+        Assert.Equal("", services.GetRequiredService<PaymentResults>().Read("t.xml", Encoding.UTF8.GetBytes(Statement(lost).Replace("ST-1", "ST-2", StringComparison.Ordinal)), Lead).Unknown);
         Assert.Equal(0, services.GetRequiredService<BookCheck>().Run().Differences);
     }
 

@@ -21,8 +21,9 @@ public sealed class PaymentOutcomes(BookDbContext db, BookCache cache, BookClock
         var references = results.Select(r => r.Reference).Distinct().ToArray();
         var remittances = db.Remittances.Where(r => references.Contains(r.EndToEnd!)).OrderBy(r => r.Id).ToLookup(r => r.EndToEnd!);
         var runs = db.PayRuns.Where(r => db.Remittances.Any(m => m.RunId == r.Id && references.Contains(m.EndToEnd!))).ToDictionary(r => r.Id);
-        // A credit on a statement may be anything; what left under a reference was a payment.
-        var unknown = results.Where(r => !remittances.Contains(r.Reference) && (message.Kind != PaymentMessageKind.Statement || r.Outcome == PaymentOutcome.Confirmed)).Select(r => r.Reference).Distinct();
+        // A credit on a statement may be anything; what left under a reference was a payment. One that was marked paid by hand is of the book too.
+        var markedPaid = db.Remittances.Where(r => r.EndToEnd == null && references.Contains(r.Reference!)).Select(r => r.Reference!).ToHashSet();
+        var unknown = results.Where(r => !remittances.Contains(r.Reference) && !markedPaid.Contains(r.Reference) && (message.Kind != PaymentMessageKind.Statement || r.Outcome == PaymentOutcome.Confirmed)).Select(r => r.Reference).Distinct();
         var record = new PaymentMessageRecord { Kind = message.KindInWords, MessageId = message.MessageId, FileName = Path.GetFileName(fileName), ReadAt = clock.GetUtcNow(), ReadBy = by, Unknown = string.Join(' ', unknown) };
         foreach (var result in results)
         {
