@@ -98,10 +98,11 @@ public sealed class ColumnsPage(FileColumns columns, BookClock clock) : BookPage
 
     public IActionResult OnPost()
     {
-        if (Kind == ImportKind.Adjustments)
+        // A file that was taken meanwhile is there no more; that is told where it would be taken.
+        if (Kind == ImportKind.Adjustments && columns.Look(Id, Kind, Chosen, Source) is { Adjustments: { } ahead } unseen && InAll(ahead) != Seen)
         {
-            Show();
-            if (Reading.Adjustments is { } ahead && InAll(ahead) != Seen) return Page();
+            Reading = unseen;
+            return Page();
         }
         var taken = columns.Take(Id, Kind, Chosen, Source, From, By);
         switch (taken.Kind)
