@@ -1,3 +1,4 @@
+using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.Data.Sqlite;
@@ -72,6 +73,13 @@ internal abstract class BookOnDisk : IDisposable
 
     /// <summary>What the change that is agreed to comes to, worked out by the side.</summary>
     public PostedDifference? WorkedOut { get; set; }
+
+    /// <summary>Works out again what waits, in portions so small that even these books have several, so that what is read ahead of them matters.</summary>
+    public void Recalculate() => Do<RecalculateOrders>(r =>
+    {
+        r.Portion = (2, 7);
+        r.RunAll();
+    });
 
     private IServiceScope Scope()
     {

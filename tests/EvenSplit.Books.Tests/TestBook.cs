@@ -61,8 +61,6 @@ internal sealed class TestBook : BookOnDisk
 
     public void PutOn(string agreement, string payee) => Do<AgreementDesk>(desk => desk.PutOn(agreement, payee, new DateOnly(2026, 1, 1), Lead));
 
-    public void Recalculate() => Do<RecalculateOrders>(r => r.RunAll());
-
     /// <summary>Gathers, locks and approves a run as of a date.</summary>
     public RunView Pay(DateOnly asOf)
     {

@@ -7,18 +7,23 @@ using Microsoft.EntityFrameworkCore;
 namespace EvenSplit.Books.Importing;
 
 /// <summary>
-/// Works orders out again after a rule has changed, a portion at a time: those of the open month first, then by the time of their payments. Each portion is
-/// one transaction with the recalculation's own progress; stopped anywhere, it goes on from there, and others write in between.
+/// Works orders out again after a rule has changed, a portion at a time: those of the open month first, then by the time of their payments. Portions are written
+/// in one transaction with the recalculation's own progress until somebody else waits to write; stopped anywhere, it goes on from there.
 /// </summary>
-public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClock clock) : IUseCase
+public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDbContext> contexts, BookCache cache, BookClock clock, WriterQueue writers) : IUseCase
 {
-    private const int LargestPortion = 4_000;
-    private const int SmallestPortion = 100;
     private const int ListedAtOnce = 20_000;
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
-    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(300);
+    private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
+    /// <summary>How long a turn takes where nobody is seen to wait: another process is not.</summary>
+    private static readonly TimeSpan LongestTurn = TimeSpan.FromSeconds(2);
+    /// <summary>After a failure so many portions have turns of their own, so that only the one that fails is undone.</summary>
+    private const int AloneAfterFailure = 20;
 
     private (long Version, OpenedBook Book, KeptTracks Tracks)? _kept;
+
+    /// <summary>How many orders a portion has at least and at most.</summary>
+    internal (int Smallest, int Largest) Portion { get; set; } = (100, 4_000);
 
     /// <summary>The recalculation that is under way or waits; null when every order is worked out by today's rules.</summary>
     public RecalculationRecord? Next() => db.Recalculations.AsNoTracking().Where(r => !r.IsFinished).OrderBy(r => r.Id).FirstOrDefault();
@@ -35,9 +40,10 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
     {
         // One connection throughout: it tells whether another has written in between.
         db.Database.OpenConnection();
+        using var ahead = new OrdersAhead(contexts);
         try
         {
-            Portions(id, cancellation);
+            Portions(id, ahead, cancellation);
         }
         finally
         {
@@ -46,37 +52,52 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         }
     }
 
-    private void Portions(int id, CancellationToken cancellation)
+    private void Portions(int id, OrdersAhead ahead, CancellationToken cancellation)
     {
         List(id, cancellation);
-        var size = SmallestPortion;
+        var (size, alone) = (Portion.Smallest, 0);
         while (!cancellation.IsCancellationRequested)
         {
-            db.ChangeTracker.Clear();
             try
             {
-                var watch = Stopwatch.StartNew();
-                if (!Take(id, size)) return;
-                size = Math.Clamp((int)(size * (Wanted / watch.Elapsed)), SmallestPortion, Math.Min(LargestPortion, Math.Max(SmallestPortion, size * 2)));
+                if (!Turn(id, ahead, alone > 0, ref size, cancellation)) return;
+                alone = Math.Max(0, alone - 1);
             }
             catch (Exception failure) when (failure is not OperationCanceledException && !ReadImport.MayPass(failure))
             {
                 _kept = null;
+                ahead.Forget();
                 // One order must not hold up all others: by themselves they show which it is.
-                if (size == 1) PassOver(id, failure);
-                size = Math.Max(1, size / 16);
+                if (alone > 0)
+                {
+                    if (size == 1) PassOver(id, failure);
+                    size = Math.Max(1, size / 16);
+                }
+                alone = AloneAfterFailure;
             }
         }
     }
 
+    /// <param name="isAlone">Whether the turn is over after one portion.</param>
+    /// <param name="size">How many orders a portion has; what the next should have.</param>
     /// <returns>False once nothing waits any more.</returns>
-    private bool Take(int id, int size)
+    private bool Turn(int id, OrdersAhead ahead, bool isAlone, ref int size, CancellationToken cancellation)
     {
         using var transaction = db.Database.BeginTransaction();
         try
         {
-            var goesOn = Take(db.Recalculations.Known(r => r.Id == id), size);
-            db.SaveChanges();
+            // From here on others wait; not while this waits for its own turn.
+            var (turn, isFirst, goesOn) = (Stopwatch.StartNew(), true, true);
+            do
+            {
+                var began = turn.Elapsed;
+                db.ChangeTracker.Clear();
+                goesOn = Take(db.Recalculations.Known(r => r.Id == id), ahead, size, isFirst);
+                db.SaveChanges();
+                isFirst = false;
+                size = Math.Clamp((int)(size * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, Math.Max(Portion.Smallest, size * 2)));
+            }
+            while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && !cancellation.IsCancellationRequested);
             transaction.Commit();
             return goesOn;
         }
@@ -87,25 +108,31 @@ public sealed class RecalculateOrders(BookDbContext db, BookCache cache, BookClo
         }
     }
 
-    private bool Take(RecalculationRecord recalculation, int size)
+    private bool Take(RecalculationRecord recalculation, OrdersAhead ahead, int size, bool isFirst)
     {
-        var portion = Waiting(recalculation.Id).Take(size).ToArray();
+        var waiting = Waiting(recalculation.Id).Take(2 * size).ToArray();
+        var portion = waiting[..Math.Min(size, waiting.Length)];
         if (portion.Length == 0) recalculation.IsFinished = true;
         using (var writer = BulkWriter<RecalculationOrderRecord>.Deleting(db)) writer.Write(portion);
         recalculation.StartedAt ??= TimeProvider.System.GetUtcNow();
         recalculation.Done += portion.Length;
         var book = cache.Get(db);
+        var version = db.Database.SqlQuery<long>($"SELECT data_version AS Value FROM pragma_data_version").Single();
+        var held = ahead.Take(db, [.. portion.Select(o => o.OrderId)], version);
+        ahead.Begin([.. waiting.Skip(size).Select(o => o.OrderId)], version, isFirst);
         var first = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        recalculation.Changed += new OrderPosting(db, book, clock.Today, Tracks(book)).Recalculate([.. portion.Select(o => o.OrderId)]);
+        var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version));
+        recalculation.Changed += posting.Recalculate(held);
+        ahead.Written(posting.WorkedOut);
         var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
         if (last >= first && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = first, LastEntry = last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
         return !recalculation.IsFinished;
     }
 
     /// <summary>The tracks as the last portion left them, unless somebody has written since.</summary>
-    private KeptTracks Tracks(OpenedBook book)
+    /// <param name="version">Of the database, as this connection sees it.</param>
+    private KeptTracks Tracks(OpenedBook book, long version)
     {
-        var version = db.Database.SqlQuery<long>($"SELECT data_version AS Value FROM pragma_data_version").Single();
         if (_kept is { } kept && kept.Version == version && ReferenceEquals(kept.Book, book)) return kept.Tracks;
         var tracks = new KeptTracks(db, book.Progress);
         _kept = (version, book, tracks);

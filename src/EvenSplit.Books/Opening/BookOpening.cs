@@ -17,7 +17,7 @@ public static class BookOpening
         Directory.CreateDirectory(place.Keys);
         if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(place.Keys, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
-        var (known, applied) = (db.Database.GetMigrations().ToArray(), db.Database.GetAppliedMigrations().ToArray());
+        var (known, applied) = (db.Database.GetMigrations().ToArray(), PlainQuery.AppliedMigrations(db));
         if (applied.Length > 0 && !applied.Contains(known[0]))
         {
             throw new RefusedException($"This book was made before 25 Nov 2026 and was not opened since; open it once with a version of that day, then with this one.");
@@ -31,10 +31,10 @@ public static class BookOpening
         // Where there is nothing to do, finding that out would take a fifth of the start.
         if (isOld || applied.Length == 0) db.Database.Migrate();
         TakeFingerprints(db);
-        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().SealOld<Payouts.Sealed>((s, db) => s.BindOld(db));
-        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM AspNetUserTokens WHERE Value NOT LIKE 'sealed:%') OR EXISTS (SELECT 1 FROM PayeeLoginTokens WHERE Value NOT LIKE 'sealed:%')")) services.GetRequiredService<IServiceScopeFactory>().SealOld<SealedTokens>((s, db) => s.CloseOld(db));
+        if (PlainQuery.IsAny(db, "SELECT EXISTS (SELECT 1 FROM PayoutDetails WHERE NOT IsBound)")) services.GetRequiredService<IServiceScopeFactory>().SealOld<Payouts.Sealed>((s, db) => s.BindOld(db));
+        if (PlainQuery.IsAny(db, "SELECT EXISTS (SELECT 1 FROM AspNetUserTokens WHERE Value NOT LIKE 'sealed:%') OR EXISTS (SELECT 1 FROM PayeeLoginTokens WHERE Value NOT LIKE 'sealed:%')")) services.GetRequiredService<IServiceScopeFactory>().SealOld<SealedTokens>((s, db) => s.CloseOld(db));
         DatabaseGuards.Renew(db);
-        if (IsAny(db, "SELECT EXISTS (SELECT 1 FROM Audit WHERE Id = (SELECT MIN(Id) FROM Audit) AND Hash = '')")) Record.RecordChain.Begin(db);
+        if (PlainQuery.IsAny(db, "SELECT EXISTS (SELECT 1 FROM Audit WHERE Id = (SELECT MIN(Id) FROM Audit) AND Hash = '')")) Record.RecordChain.Begin(db);
         db.RefreshStatistics();
         return isOld;
     }
@@ -71,7 +71,7 @@ public static class BookOpening
     public static bool IsOfThisVersion(this IServiceProvider services)
     {
         using var db = services.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext();
-        return db.Database.GetAppliedMigrations().LastOrDefault() == db.Database.GetMigrations().Last();
+        return PlainQuery.AppliedMigrations(db).LastOrDefault() == db.Database.GetMigrations().Last();
     }
 
     private static void SealOld<T>(this IServiceScopeFactory scopes, Action<T, BookDbContext> seal) where T : notnull
@@ -83,7 +83,7 @@ public static class BookOpening
     /// <summary>Fingerprints of entries that were posted before they were kept.</summary>
     private static void TakeFingerprints(BookDbContext db)
     {
-        if (!IsAny(db, "SELECT EXISTS (SELECT 1 FROM EntrySums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM OpenSums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM TakenSums WHERE Fingerprint < 0)")) return;
+        if (!PlainQuery.IsAny(db, "SELECT EXISTS (SELECT 1 FROM EntrySums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM OpenSums WHERE Fingerprint < 0) OR EXISTS (SELECT 1 FROM TakenSums WHERE Fingerprint < 0)")) return;
         using var transaction = db.Database.BeginTransaction();
         var sums = new Dictionary<(int, string, string, bool), long>();
         var clearing = new Dictionary<(int, string, string, DateOnly), long>();
@@ -99,21 +99,5 @@ public static class BookOpening
         foreach (var sum in db.TakenSums.Where(s => s.Fingerprint < 0).ToArray()) sum.Fingerprint = clearing.GetValueOrDefault((sum.RunId, sum.Payee, sum.Currency, sum.ClearsOn));
         db.SaveChanges();
         transaction.Commit();
-    }
-
-    /// <summary>Asked at every start, and so without compiling a query first.</summary>
-    private static bool IsAny(BookDbContext db, string exists)
-    {
-        db.Database.OpenConnection();
-        try
-        {
-            using var command = db.Database.GetDbConnection().CreateCommand();
-            command.CommandText = exists;
-            return (long)command.ExecuteScalar()! != 0;
-        }
-        finally
-        {
-            db.Database.CloseConnection();
-        }
     }
 }

@@ -8,14 +8,12 @@ namespace EvenSplit.Books;
 /// <summary>The triggers by which the database refuses what must never happen, as Guards.sql has them.</summary>
 internal static partial class DatabaseGuards
 {
-    private sealed record Guard(string Name, string Sql);
-
     /// <summary>What stands in the file, by name.</summary>
     public static IReadOnlyDictionary<string, string> Wanted { get; } = Read();
 
     /// <summary>What the database has, by name.</summary>
     public static IReadOnlyDictionary<string, string> Present(BookDbContext db) =>
-        db.Database.SqlQueryRaw<Guard>("SELECT name AS Name, sql AS Sql FROM sqlite_master WHERE type = 'trigger'").ToDictionary(g => g.Name, g => g.Sql);
+        PlainQuery.Rows(db, "SELECT name, sql FROM sqlite_master WHERE type = 'trigger'", row => (Name: row.GetString(0), Sql: row.GetString(1))).ToDictionary(g => g.Name, g => g.Sql);
 
     /// <summary>Makes them anew where they are not as they should be.</summary>
     public static void Renew(BookDbContext db)

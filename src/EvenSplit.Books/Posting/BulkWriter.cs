@@ -30,6 +30,13 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     /// <summary>A row takes the place of one with the same key.</summary>
     public static BulkWriter<T> Replacing(BookDbContext db) => Whole(db, "INSERT OR REPLACE");
 
+    /// <summary>What rows count is added to the rows with the same keys; where there is none, it comes.</summary>
+    public static BulkWriter<T> Adding(BookDbContext db)
+    {
+        var counts = Entity(db).GetProperties().Where(p => !p.IsPrimaryKey()).Select(p => $"\"{p.GetColumnName()}\" = \"{p.GetColumnName()}\" + excluded.\"{p.GetColumnName()}\"");
+        return Whole(db, "INSERT", $" ON CONFLICT DO UPDATE SET {string.Join(", ", counts)}");
+    }
+
     /// <summary>Rows go by their keys.</summary>
     public static BulkWriter<T> Deleting(BookDbContext db) => new(db, "DELETE", Key(db), names => $"DELETE FROM \"{Table(db)}\" WHERE {Equal(names, " AND ")}");
 
@@ -60,9 +67,9 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
 
     private void Check(int result) => SqliteException.ThrowExceptionForRC(result, _database);
 
-    private static BulkWriter<T> Whole(BookDbContext db, string verb) => new(
+    private static BulkWriter<T> Whole(BookDbContext db, string verb, string onConflict = "") => new(
         db, verb, [.. Entity(db).GetProperties().Where(p => p.ValueGenerated != ValueGenerated.OnAddOrUpdate)],
-        names => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", names.Select(_ => "?"))})");
+        names => $"{verb} INTO \"{Table(db)}\" ({string.Join(", ", names)}) VALUES ({string.Join(", ", names.Select(_ => "?"))}){onConflict}");
 
     private static IEntityType Entity(BookDbContext db) => db.Model.FindEntityType(typeof(T))!;
 

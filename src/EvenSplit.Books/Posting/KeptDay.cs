@@ -4,10 +4,7 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>An event of a track.</summary>
-internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKey, ProgressFigures Figures)
-{
-    public bool SaysTheSameAs(in KeptEvent other) => OrderKey == other.OrderKey && Figures == other.Figures;
-}
+internal readonly record struct KeptEvent(BookEvents.Moment Moment, long OrderKey, ProgressFigures Figures);
 
 /// <summary>One day of a track: its events as the book has them, and as they are now.</summary>
 internal sealed class KeptDay(DateOnly on, ProgressSpan was)
@@ -89,23 +86,22 @@ internal sealed class KeptDay(DateOnly on, ProgressSpan was)
     /// <summary>Lets its events go; they are read again when they are needed.</summary>
     public void Forget() => (_was, IsRead) = (new DayEvents(), false);
 
-    /// <summary>What the book has and is to have no more, or otherwise; and what it is to have.</summary>
-    public (IReadOnlyList<KeptEvent> Gone, IReadOnlyList<KeptEvent> Come) Differences()
+    /// <summary>What the book has and is to have no more, what it is to have as well, and what is to add something else in the same place.</summary>
+    public (IReadOnlyList<KeptEvent> Gone, IReadOnlyList<KeptEvent> Come, IReadOnlyList<KeptEvent> Otherwise) Differences()
     {
-        var (gone, come) = (new List<KeptEvent>(), new List<KeptEvent>());
+        var (gone, come, otherwise) = (new List<KeptEvent>(), new List<KeptEvent>(), new List<KeptEvent>());
         for (var (i, j) = (0, 0); i < _was.Count || j < Count;)
         {
             var order = i == _was.Count ? 1 : j == Count ? -1 : _was[i].Moment.CompareTo(this[j].Moment);
-            if (order == 0 && _was[i].SaysTheSameAs(this[j]))
+            if (order == 0 && _was[i].OrderKey == this[j].OrderKey)
             {
-                i++;
-                j++;
+                if (_was[i++].Figures != this[j++].Figures) otherwise.Add(this[j - 1]);
                 continue;
             }
             if (order <= 0) gone.Add(_was[i++]);
             if (order >= 0) come.Add(this[j++]);
         }
-        return (gone, come);
+        return (gone, come, otherwise);
     }
 
     /// <summary>Events in their order, with what all before each add; told anew only behind what has changed.</summary>

@@ -101,16 +101,18 @@ internal sealed class KeptTrack
         return found;
     }
 
-    /// <summary>Rows of events that are to go, and rows that are to come, which may take their place.</summary>
-    public (IEnumerable<ProgressEventRecord> Gone, IEnumerable<ProgressEventRecord> Come) Events()
+    /// <summary>Rows of events that are to go, rows that are to come, which may take their place, and rows that are to say something else.</summary>
+    public (IEnumerable<ProgressEventRecord> Gone, IEnumerable<ProgressEventRecord> Come, IEnumerable<ProgressEventRecord> Otherwise) Events()
     {
-        var days = _days.Where(d => d.IsChanged).Select(d => (d.On, Differences: d.Differences())).ToArray();
-        return (days.SelectMany(d => d.Differences.Gone.Select(e => ToRecord(e, d.On))), days.SelectMany(d => d.Differences.Come.Select(e => ToRecord(e, d.On))));
+        var days = ChangedDays().Select(d => (d.On, Differences: d.Differences())).ToArray();
+        return (days.SelectMany(d => ToRecords(d.Differences.Gone, d.On)), days.SelectMany(d => ToRecords(d.Differences.Come, d.On)), days.SelectMany(d => ToRecords(d.Differences.Otherwise, d.On)));
     }
 
     /// <summary>Rows of days that have no events any more, and rows of days that add something else than they did.</summary>
     public (IEnumerable<ProgressDayRecord> Gone, IEnumerable<ProgressDayRecord> Come) Days() =>
-        (_days.Where(d => d is { IsChanged: true, Count: 0 }).Select(ToRecord), _days.Where(d => d is { IsChanged: true, Count: > 0 }).Select(ToRecord));
+        (ChangedDays().Where(d => d.Count == 0).Select(ToRecord), ChangedDays().Where(d => d.Count > 0).Select(ToRecord));
+
+    private IEnumerable<KeptDay> ChangedDays() => _changedTo < 0 ? [] : _days.GetRange(_changedFrom, _changedTo - _changedFrom + 1).Where(d => d.IsChanged);
 
     /// <summary>What is now is what the book has from here on: for the next portion of long work. Events of days far from where it is are let go.</summary>
     public void Saved()
@@ -219,7 +221,7 @@ internal sealed class KeptTrack
         return low;
     }
 
-    private ProgressEventRecord ToRecord(KeptEvent one, DateOnly on) => new()
+    private IEnumerable<ProgressEventRecord> ToRecords(IEnumerable<KeptEvent> events, DateOnly on) => events.Select(one => new ProgressEventRecord
     {
         Payee = _track.Payee.Value,
         Agreement = _track.Agreement?.Value ?? "",
@@ -232,7 +234,7 @@ internal sealed class KeptTrack
         Sales = one.Figures.Sales,
         Orders = one.Figures.Orders,
         Earned = one.Figures.Earned,
-    };
+    });
 
     private ProgressDayRecord ToRecord(KeptDay day) => new()
     {

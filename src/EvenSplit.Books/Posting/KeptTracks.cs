@@ -8,10 +8,11 @@ namespace EvenSplit.Books.Posting;
 internal sealed class KeptTracks(BookDbContext db, ProgressTracks asked)
 {
     private readonly ConcurrentDictionary<(TrackKey Track, Currency Currency), KeptTrack> _tracks = [];
+    private readonly List<KeptTrack> _read = [];
     /// <summary>What the book has is read by one thread at a time.</summary>
     private readonly Lock _reading = new();
 
-    public IEnumerable<KeptTrack> Read => _tracks.Values;
+    public IReadOnlyList<KeptTrack> Read => _read;
 
     /// <summary>How a track stood in the book before a moment of a day. May be asked from several threads while nothing is changed.</summary>
     public ProgressState WasBefore(TrackKey track, Currency currency, BookEvents.Moment moment, DateOnly on)
@@ -22,7 +23,9 @@ internal sealed class KeptTracks(BookDbContext db, ProgressTracks asked)
 
     public KeptTrack Find(TrackKey track, Currency currency)
     {
-        if (!_tracks.TryGetValue((track, currency), out var kept)) _tracks[(track, currency)] = kept = new KeptTrack(db, asked, track, currency);
-        return kept;
+        if (_tracks.TryGetValue((track, currency), out var known)) return known;
+        var kept = new KeptTrack(db, asked, track, currency);
+        _read.Add(kept);
+        return _tracks[(track, currency)] = kept;
     }
 }

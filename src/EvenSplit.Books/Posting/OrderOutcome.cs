@@ -6,15 +6,29 @@ namespace EvenSplit.Books.Posting;
 /// <summary>What one payment or refund of an order adds to the tracks that are asked for.</summary>
 internal sealed record OrderEvent(BookEvents.Moment Moment, DateOnly On, IReadOnlyList<ProgressChange> Changes);
 
+/// <summary>How much of an order's row its figures have changed: nothing, amounts alone, or what lists find it by as well.</summary>
+internal enum RowChange
+{
+    None,
+    Amounts,
+    All,
+}
+
 /// <summary>Works an order out with all its refunds and writes what it comes to onto its row.</summary>
 internal sealed class OrderOutcome
 {
-    /// <summary>The columns of an order's row that <see cref="WriteFigures"/> sets.</summary>
+    /// <summary>The columns of an order's row that <see cref="WriteFigures"/> sets and no list is found by: writing them moves no index.</summary>
+    public static IReadOnlyList<string> Amounts { get; } =
+    [
+        nameof(OrderRecord.Via), nameof(OrderRecord.GoodsNet), nameof(OrderRecord.Tax), nameof(OrderRecord.ShippingNet), nameof(OrderRecord.Charged), nameof(OrderRecord.ProcessingFee),
+        nameof(OrderRecord.ChannelFee), nameof(OrderRecord.Rebate), nameof(OrderRecord.Affiliates), nameof(OrderRecord.Collaborators), nameof(OrderRecord.Vendors), nameof(OrderRecord.House),
+        nameof(OrderRecord.ShippingKept),
+    ];
+
+    /// <summary>All columns of an order's row that <see cref="WriteFigures"/> sets.</summary>
     public static IReadOnlyList<string> Columns { get; } =
     [
-        nameof(OrderRecord.Status), nameof(OrderRecord.AttributedTo), nameof(OrderRecord.Via), nameof(OrderRecord.Exceptions), nameof(OrderRecord.GoodsNet), nameof(OrderRecord.Tax),
-        nameof(OrderRecord.ShippingNet), nameof(OrderRecord.Charged), nameof(OrderRecord.ProcessingFee), nameof(OrderRecord.ChannelFee), nameof(OrderRecord.Rebate), nameof(OrderRecord.Affiliates),
-        nameof(OrderRecord.Collaborators), nameof(OrderRecord.Vendors), nameof(OrderRecord.House), nameof(OrderRecord.ShippingKept), nameof(OrderRecord.IsRefunded), nameof(OrderRecord.IsContested),
+        .. Amounts, nameof(OrderRecord.Status), nameof(OrderRecord.AttributedTo), nameof(OrderRecord.Exceptions), nameof(OrderRecord.IsRefunded), nameof(OrderRecord.IsContested),
     ];
 
     private OrderOutcome(Order order) => Order = order;
@@ -66,10 +80,10 @@ internal sealed class OrderOutcome
     /// <param name="rules">Say whose its codes are.</param>
     /// <param name="openExceptions">How many of its exceptions nobody has let stand.</param>
     /// <param name="isRefunded">Whether there is a refund of it.</param>
-    /// <returns>Whether anything of them is otherwise than it was.</returns>
-    public bool WriteFigures(OrderRecord record, Rulebook rules, int openExceptions, bool isRefunded)
+    /// <returns>How much of the row is otherwise than it was.</returns>
+    public RowChange WriteFigures(OrderRecord record, Rulebook rules, int openExceptions, bool isRefunded)
     {
-        var before = FiguresOf(record);
+        var (wasFoundBy, amounts) = (FoundBy(record), AmountsOf(record));
         record.Status = Order.IsTest ? OrderStatus.Test : Ledger is null ? OrderStatus.Unpaid : OrderStatus.Calculated;
         record.AttributedTo = Ledger?.Attribution.Payee?.Value;
         record.Via = Ledger?.Attribution.Via;
@@ -89,11 +103,13 @@ internal sealed class OrderOutcome
         record.Vendors = Ledger?.EarnedBy(PayeeRole.Vendor) ?? 0;
         record.House = Ledger?.House ?? record.Charged + record.Rebate - record.Tax - record.ProcessingFee - record.ChannelFee;
         record.ShippingKept = record.ShippingNet - (Ledger?.ShippingPassed ?? 0);
-        return before != FiguresOf(record);
+        return wasFoundBy != FoundBy(record) ? RowChange.All : amounts != AmountsOf(record) ? RowChange.Amounts : RowChange.None;
     }
 
-    private static (OrderStatus, string?, AttributionVia?, int, bool, bool, long, long, long, long, long, long, long, long, long, long, long, long) FiguresOf(OrderRecord o) =>
-        (o.Status, o.AttributedTo, o.Via, o.Exceptions, o.IsRefunded, o.IsContested, o.GoodsNet, o.Tax, o.ShippingNet, o.Charged, o.ProcessingFee, o.ChannelFee, o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.ShippingKept);
+    private static (OrderStatus, string?, int, bool, bool) FoundBy(OrderRecord o) => (o.Status, o.AttributedTo, o.Exceptions, o.IsRefunded, o.IsContested);
+
+    private static (AttributionVia?, long, long, long, long, long, long, long, long, long, long, long, long) AmountsOf(OrderRecord o) =>
+        (o.Via, o.GoodsNet, o.Tax, o.ShippingNet, o.Charged, o.ProcessingFee, o.ChannelFee, o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.ShippingKept);
 
     private static List<ProgressChange> Changes(Action<List<ProgressChange>> collect)
     {

@@ -13,6 +13,9 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     /// <summary>So many other orders are looked at again with the change that touches them.</summary>
     private const int MostAtOnce = 200;
 
+    /// <summary>Keys of the orders that were put in or worked out again, those asked for and those they reached.</summary>
+    public HashSet<long> WorkedOut { get; } = [];
+
     private KeptTracks Tracks => tracks ?? new KeptTracks(db, book.Progress);
 
     /// <summary>Posts orders the book does not hold yet.</summary>
@@ -67,6 +70,9 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     public int Recalculate(IReadOnlyCollection<long> orderKeys, IReadOnlySet<long>? newRefunds = null) =>
         orderKeys.Count == 0 ? 0 : Recalculate(HeldOrder.Of(db, orderKeys), newRefunds);
 
+    /// <summary>The same of orders that have just been read.</summary>
+    public int Recalculate(IReadOnlyList<HeldOrder> held) => held.Count == 0 ? 0 : Recalculate(held, null);
+
     /// <summary>Counts anew which exceptions of orders are open, after somebody has let some stand.</summary>
     public void CountExceptions(IReadOnlyCollection<long> orderKeys)
     {
@@ -104,11 +110,12 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         IReadOnlyCollection<WorkedOut> outcomes, HashSet<long> added, IReadOnlySet<long>? newRefunds)
     {
         var keys = outcomes.Select(o => o.Held.Record.Id).ToArray();
+        WorkedOut.UnionWith(keys);
         var held = keys.Where(id => !added.Contains(id)).ToArray();
         var exceptions = new KeptExceptions(db, held);
         var heldBack = HeldLines.Of(db, held);
         var totals = new TotalsChange();
-        var (entries, records) = (new List<EntryRecord>(), new List<OrderRecord>());
+        var (entries, rows) = (new List<EntryRecord>(), new List<(OrderRecord Record, RowChange Change)>());
         var redated = new List<(EntryRecord Entry, DateOnly? ClearsOn)>();
         var reattributed = new List<string>();
         var changed = 0;
@@ -119,7 +126,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             var open = exceptions.Replace(record, outcome);
             var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
             var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
-            if (!isNew && outcome.WriteFigures(record, book.Rules, open, order.Refunds.Count > 0)) records.Add(record);
+            if (!isNew) rows.Add((record, outcome.WriteFigures(record, book.Rules, open, order.Refunds.Count > 0)));
             totals.Move(order.Counted, TotalsChange.Of(record));
             var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, book.IsClosed, today);
             entries.AddRange(differences.New);
@@ -128,7 +135,8 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             if (differences.New.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
         }
         db.SaveChanges();
-        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(records);
+        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Amounts)) update.Write(rows.Where(r => r.Change == RowChange.Amounts).Select(r => r.Record));
+        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(rows.Where(r => r.Change == RowChange.All).Select(r => r.Record));
         var openSince = db.Takings.Max(t => (int?)t.Id) ?? 0;
         var sums = new KeptEntrySums(db);
         sums.Redate(redated, openSince);

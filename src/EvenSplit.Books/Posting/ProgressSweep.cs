@@ -10,6 +10,8 @@ namespace EvenSplit.Books.Posting;
 /// <param name="tracks">As the book has them.</param>
 internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
 {
+    private static readonly string[] Figures = [nameof(ProgressEventRecord.Sales), nameof(ProgressEventRecord.Orders), nameof(ProgressEventRecord.Earned)];
+
     /// <summary>Where the events of each order are that this sweep has looked at.</summary>
     private readonly Dictionary<long, List<(KeptTrack Track, BookEvents.Moment Moment, DateOnly On)>> _placed = [];
 
@@ -63,6 +65,7 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
         var changes = tracks.Read.Select(t => (Events: t.Events(), Days: t.Days())).ToArray();
         Save(BulkWriter<ProgressEventRecord>.Deleting(db), changes.SelectMany(t => t.Events.Gone));
         Save(BulkWriter<ProgressEventRecord>.Inserting(db), changes.SelectMany(t => t.Events.Come));
+        Save(BulkWriter<ProgressEventRecord>.Updating(db, Figures), changes.SelectMany(t => t.Events.Otherwise));
         Save(BulkWriter<ProgressDayRecord>.Deleting(db), changes.SelectMany(t => t.Days.Gone));
         Save(BulkWriter<ProgressDayRecord>.Replacing(db), changes.SelectMany(t => t.Days.Come));
         foreach (var track in tracks.Read) track.Saved();

@@ -48,7 +48,9 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         WriteEntries(result.Entries, refundKeys);
         var totals = new TotalsChange();
         foreach (var record in _records) totals.Move(null, TotalsChange.Of(record));
+        using var transaction = db.Database.BeginTransaction();
         totals.Save(db);
+        transaction.Commit();
     }
 
     private long Key(OrderId order) => _records[_places[order.Value]].Id;

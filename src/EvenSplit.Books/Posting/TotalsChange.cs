@@ -60,21 +60,11 @@ internal sealed class TotalsChange
         if (now is not null) Count(now, 1);
     }
 
+    /// <summary>Adds it to what is kept, inside the caller's transaction.</summary>
     public void Save(BookDbContext db)
     {
-        foreach (var ((period, currency), change) in _changes)
-        {
-            var held = db.PeriodTotals.Find(period, currency);
-            if (held is null) db.PeriodTotals.Add(change);
-            else Add(held, change, 1);
-        }
-        foreach (var (key, change) in _sales)
-        {
-            var held = db.SalesSums.Find(key.Period, key.BroughtBy, key.Channel, key.Currency, key.HasExceptions, key.IsRefunded);
-            if (held is null) db.SalesSums.Add(change);
-            else Add(held, change, 1);
-        }
-        db.SaveChanges();
+        using (var months = BulkWriter<PeriodTotalsRecord>.Adding(db)) months.Write(_changes.Values);
+        using (var sales = BulkWriter<SalesSumRecord>.Adding(db)) sales.Write(_sales.Values);
         _changes.Clear();
         _sales.Clear();
     }

@@ -14,7 +14,7 @@ namespace EvenSplit.Web.Serving;
 /// Reads queued files, works orders out again after a change, hands payment files over and reads the answers, rehearses drafts, and checks the book at
 /// night: one thing at a time, woken by what is written. What a stop interrupted is found waiting at the next start.
 /// </summary>
-internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, WorkFaults faults, Nights nights, ILogger<BackgroundWork> log) : BackgroundService
+internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cache, BookPlace place, WorkSignal signal, WorkFaults faults, Nights nights, FirstAnswer firstAnswer, ILogger<BackgroundWork> log) : BackgroundService
 {
     /// <summary>How long it rests at most; what no signal tells of is found then: an hour that is over, the night, what another process wrote.</summary>
     private static readonly TimeSpan LongestRest = TimeSpan.FromSeconds(5);
@@ -29,7 +29,7 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        await Task.Yield();
+        await firstAnswer.WaitAsync(stoppingToken);
         using var answers = new AnswersWatched(place, signal);
         while (!stoppingToken.IsCancellationRequested)
         {

@@ -22,6 +22,8 @@ internal static class WebBook
 {
     public static WebApplication Build(string[] args)
     {
+        // Compiled on the other processor meanwhile.
+        _ = Task.Run(FirstQuery.Compile);
         var builder = WebApplication.CreateBuilder(args);
         var place = new BookPlace(Path.GetFullPath(builder.Configuration["data"] ?? throw new InvalidOperationException("Say which book: --data DIR")));
         builder.Host.UseSerilog((_, log) => log.MinimumLevel.Information()
@@ -35,6 +37,7 @@ internal static class WebBook
         // Whatever runs is stopped by then: what was not finished is found waiting at the next start.
         builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = TimeSpan.FromSeconds(8));
         builder.Services.AddSingleton(new Nights(PlanOf(builder.Configuration)));
+        builder.Services.AddSingleton<FirstAnswer>();
         builder.Services.AddHostedService<BackgroundWork>();
         builder.Services.AddSingleton<Demonstration>();
         if (builder.Configuration["smtp"] is { Length: > 0 } smtp)
@@ -77,7 +80,10 @@ internal static class WebBook
             Prepare(app);
             app.Services.SweepUploads();
             app.Services.GetRequiredService<Demonstration>().Sweep();
-            return BookTrouble.OfKeysAndClock(app.Services, withNewKeys);
+            if (BookTrouble.OfKeysAndClock(app.Services, withNewKeys) is { } amiss) return amiss;
+            // Read for the first visitor while the server starts.
+            _ = Task.Run(app.Services.GetRequiredService<BookCache>().Find);
+            return null;
         }
         catch (Exception failure) when (failure is RefusedException || BookTrouble.Of(failure) is not null)
         {
@@ -87,11 +93,27 @@ internal static class WebBook
 
     public static void Prepare(WebApplication app)
     {
-        if (app.Services.PrepareBook())
+        // The pages are put together while the book is prepared: neither needs the other.
+        var prepared = Task.Run(() => PrepareBook(app.Services));
+        Serve(app);
+        prepared.GetAwaiter().GetResult();
+    }
+
+    private static void PrepareBook(IServiceProvider services)
+    {
+        if (!services.PrepareBook()) return;
+        using var scope = services.CreateScope();
+        scope.ServiceProvider.GetRequiredService<BookCheck>().Ask("a new version of the application");
+    }
+
+    private static void Serve(WebApplication app)
+    {
+        var firstAnswer = app.Services.GetRequiredService<FirstAnswer>();
+        app.Use(async (context, next) =>
         {
-            using var scope = app.Services.CreateScope();
-            scope.ServiceProvider.GetRequiredService<BookCheck>().Ask("a new version of the application");
-        }
+            await next(context);
+            firstAnswer.IsGiven();
+        });
         Surroundings.Use(app);
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error", "?code={0}");

@@ -37,7 +37,7 @@ public sealed class RandomChangeTests
             {
                 done.Add(changes.Step());
                 if (step % StepsBetweenLooks != 0) continue;
-                book.Do<RecalculateOrders>(r => r.RunAll());
+                book.Recalculate();
                 taken = StillTaken(book, taken);
                 HoldsWhatItsFactsComeTo(book);
                 AgreesWithItself(book);

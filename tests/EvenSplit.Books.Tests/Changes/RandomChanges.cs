@@ -70,7 +70,7 @@ internal sealed partial class RandomChanges
     {
         _book.IsEveryChangeLarge = _steps.Next(2) == 0;
         // Nothing is told while an earlier change is still on its way.
-        if (_book.IsEveryChangeLarge) _book.Do<RecalculateOrders>(r => r.RunAll());
+        if (_book.IsEveryChangeLarge) _book.Recalculate();
         var (before, house, number) = (Sums(), House(), _number);
         _book.ShownFirst = (true, "");
         try
@@ -85,7 +85,7 @@ internal sealed partial class RandomChanges
             _book.ShownFirst = (true, difference.Fingerprint);
             _book.WorkedOut = difference.IsLarge ? difference : null;
             Done(name, change, dice);
-            if (difference.IsLarge) _book.Do<RecalculateOrders>(r => r.RunAll());
+            if (difference.IsLarge) _book.Recalculate();
             var shown = difference.Sums.Where(s => s.Payee is not null).ToDictionary(s => (s.Payee!, s.Amount.Currency.Code), s => s.Amount.Minor);
             var posted = Sums();
             Assert.All(posted.Keys.Union(shown.Keys), key => Assert.Equal(shown.GetValueOrDefault(key), posted.GetValueOrDefault(key) - before.GetValueOrDefault(key)));
