@@ -86,8 +86,14 @@ test('a file of adjustments shows what it adds before anything is added', async 
   const adds = page.getByRole('region', { name: 'What it adds' });
   await expect(adds.getByRole('row')).toHaveText([/Payee/, /Ines Fennelow\s*1\s*1,025\.50/, /Low Tide Podcast\s*1\s*−12\.00/]);
   await noViolations(page);
+  const stale = await page.context().newPage();
+  await stale.goto(page.url());
+  await stale.locator('[name="Always[kind]"]').fill('bonus');
   await page.getByRole('button', { name: 'Take it so' }).click();
   await expect(page.getByRole('status').first()).toContainText('2 adjustments added.');
+  await stale.getByRole('button', { name: 'Take it so' }).click();
+  await expect(stale.getByText('This file has been dealt with already.')).toBeVisible();
+  await stale.close();
   await send('payee,on,amount,currency,kind,note\nines-fennelow,2026-11-02,1025.50,EUR,bonus,Best of October\n');
   await expect(page.getByText('Nothing: each of its rows is in the book already.')).toBeVisible();
   await page.getByRole('button', { name: 'Take it so' }).click();

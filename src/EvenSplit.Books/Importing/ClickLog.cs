@@ -30,13 +30,20 @@ internal sealed class ClickLog(BookDbContext db, OpenedBook book)
         return added;
     }
 
-    /// <summary>An order that is only now coming in, with the clicks there are for it.</summary>
-    public Order WithClicks(Order order, string? visitor)
+    /// <summary>Orders that are only now coming in, each with the clicks there are for it.</summary>
+    /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
+    public Order[] WithClicks(IReadOnlyCollection<Order> orders, IReadOnlyDictionary<string, string> visitors)
     {
-        var id = order.Id.Value;
-        var clicks = db.Clicks.AsNoTracking().Where(c => c.Order == id && c.Order != "").ToList();
-        if (visitor is not null) clicks.AddRange(db.Clicks.AsNoTracking().Where(c => c.Visitor == visitor && c.Visitor != "" && c.At <= order.PlacedAt));
-        return clicks.Count == 0 ? order : order with { Clicks = [.. order.Clicks, .. clicks.OrderBy(c => c.At).ThenBy(c => c.Id).Select(c => new Click(new PayeeId(c.Payee), c.At))] };
+        if (orders.Count == 0) return [];
+        var (ids, seen) = (orders.Select(o => o.Id.Value).ToArray(), visitors.Values.Distinct().ToArray());
+        var named = db.Clicks.AsNoTracking().Where(c => c.Order != "" && ids.Contains(c.Order)).ToLookup(c => c.Order);
+        var ofVisitors = (seen.Length == 0 ? [] : db.Clicks.AsNoTracking().Where(c => c.Visitor != "" && seen.Contains(c.Visitor)).ToArray()).ToLookup(c => c.Visitor);
+        return [.. orders.Select(order =>
+        {
+            var visitor = visitors.GetValueOrDefault(order.Id.Value, "");
+            ClickRecord[] clicks = [.. named[order.Id.Value], .. ofVisitors[visitor].Where(c => c.At <= order.PlacedAt)];
+            return clicks.Length == 0 ? order : order with { Clicks = [.. order.Clicks, .. clicks.OrderBy(c => c.At).ThenBy(c => c.Id).Select(c => new Click(new PayeeId(c.Payee), c.At))] };
+        })];
     }
 
     /// <summary>Puts clicks that have come late onto the orders they may have led to.</summary>

@@ -28,8 +28,7 @@ internal sealed class Intake(BookDbContext db, OpenedBook book, OrderPosting pos
         var ids = good.Keys.ToArray();
         var held = db.Orders.AsNoTracking().Where(o => ids.Contains(o.OrderId)).Select(o => new { o.Id, o.OrderId, o.FactsHash }).ToDictionary(o => o.OrderId);
         var visitors = read.Where(g => g.Rows[0]["visitor"].Length > 0).ToDictionary(g => g.Id, g => g.Rows[0]["visitor"]);
-        var clicks = new ClickLog(db, book);
-        var added = good.Values.Where(o => !held.ContainsKey(o.Id.Value)).Select(o => clicks.WithClicks(o, visitors.GetValueOrDefault(o.Id.Value))).ToArray();
+        var added = new ClickLog(db, book).WithClicks([.. good.Values.Where(o => !held.ContainsKey(o.Id.Value))], visitors);
         if (added.Length > 0) posting.PostNew(added, visitors);
         TakeWaiting(added);
         var changed = held.Values.Where(h => h.FactsHash != OrderFacts.HashOf(good[h.OrderId])).ToDictionary(h => h.Id, h => good[h.OrderId]);
