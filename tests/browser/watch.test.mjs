@@ -92,7 +92,7 @@ test('a file of adjustments shows what it adds before anything is added', async 
   await page.getByRole('button', { name: 'Take it so' }).click();
   await expect(page.getByRole('status').first()).toContainText('2 adjustments added.');
   await stale.getByRole('button', { name: 'Take it so' }).click();
-  await expect(stale.getByText('This file has been dealt with already.')).toBeVisible();
+  await expect(stale.getByRole('heading', { name: 'There is nothing at this address' })).toBeVisible();
   await stale.close();
   await send('payee,on,amount,currency,kind,note\nines-fennelow,2026-11-02,1025.50,EUR,bonus,Best of October\n');
   await expect(page.getByText('Nothing: each of its rows is in the book already.')).toBeVisible();
