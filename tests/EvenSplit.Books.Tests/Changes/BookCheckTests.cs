@@ -1,6 +1,7 @@
 using EvenSplit.Books.Checking;
 using EvenSplit.Books.Model;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Books.Tests.Changes;
 
@@ -126,6 +127,23 @@ public sealed class BookCheckTests : IDisposable
         Assert.Equal(0, result.Differences);
         _book.Do<Importing.RecalculateOrders>(r => r.RunAll());
         Assert.Equal((null, 0L), (Check().Waiting, Check().Differences));
+    }
+
+    /// <summary>A connection that was used before knows the search index as it was; that others have changed it since is no damage.</summary>
+    [Fact]
+    public void What_others_have_written_meanwhile_is_no_damage()
+    {
+        using var book = new TestBook();
+        book.Do<IServiceProvider>(services =>
+        {
+            services.GetRequiredService<BookDbContext>().Database.OpenConnection();
+            // The parts of the index are put together every sixteen changes.
+            for (var i = 1; i <= 40; i++)
+            {
+                book.ImportOrders(TestBook.Row($"O{i:D2}"));
+                Assert.Empty(services.GetRequiredService<BookCheck>().Run().Lines.SelectMany(l => l.Shown.Select(d => $"{l.Name}: {d.What}: {d.Kept}")));
+            }
+        });
     }
 
     private CheckResult Check() => _book.Get<BookCheck, CheckResult>(c => c.Run());
