@@ -69,7 +69,10 @@ document.addEventListener('alpine:init', () => {
     async ask() {
       const asked = ++this.asked;
       const form = this.$root.querySelector('form[data-preview]');
-      const answer = await fetch(form.dataset.preview, { method: 'POST', body: new FormData(form) });
+      const draft = new FormData(form);
+      // Looking is not sending: beside the form itself it would count as having sent it twice.
+      draft.delete('once');
+      const answer = await fetch(form.dataset.preview, { method: 'POST', body: draft });
       const text = await answer.text();
       if (answer.ok && asked === this.asked) document.getElementById('preview').innerHTML = text;
     },
