@@ -1,3 +1,4 @@
+using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using Microsoft.AspNetCore.Identity;
@@ -100,6 +101,17 @@ internal abstract class BookOnDisk : IDisposable
     {
         using var scope = Scope();
         return get(scope.ServiceProvider.GetRequiredService<T>());
+    }
+
+    /// <summary>Nothing waits, and what the book keeps is what its facts come to.</summary>
+    public void AgreesWithItself() => Do<BookCheck>(AgreesWithItself);
+
+    public static void AgreesWithItself(BookCheck check)
+    {
+        var result = check.Run();
+        Assert.True(result.Waiting is null);
+        var differences = result.Lines.SelectMany(l => l.Shown.Select(d => $"{l.Name}: {d.What}: kept {d.Kept}, comes to {d.WorkedOut}")).ToArray();
+        if (differences.Length > 0) Assert.Fail(string.Join('\n', differences.Take(10)));
     }
 
     public void Dispose() => _folder.Dispose();

@@ -1,4 +1,3 @@
-using EvenSplit.Books.Checking;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Sales;
@@ -61,7 +60,7 @@ public sealed class RecalculationTests : IDisposable
         // What a correction has reached after its turn was listed.
         _book.Recalculate();
         Assert.Equal(fees.Values.Sum(), _book.Get<BookDbContext, long>(db => db.Orders.Sum(o => o.ProcessingFee)));
-        Agrees();
+        _book.AgreesWithItself();
     }
 
     [Fact]
@@ -86,7 +85,7 @@ public sealed class RecalculationTests : IDisposable
         Assert.True(stops > 1);
         Assert.Equal(Orders * 1500, _book.Owed("anna"));
         Assert.Equal(2 * Orders, _book.Get<BookDbContext, int>(db => db.Entries.Count(e => e.Payee == "anna")));
-        Agrees();
+        _book.AgreesWithItself();
     }
 
     private static string Id(int order) => $"O{order:D2}";
@@ -96,11 +95,4 @@ public sealed class RecalculationTests : IDisposable
     private void Raise() => _book.Publish(Draft("Friends", Basis.Referral, "15", from: new DateOnly(2026, 9, 1)), "friends");
 
     private RecalculationRecord Last() => _book.Get<RecalculateOrders, RecalculationRecord>(r => r.Last()!);
-
-    private void Agrees()
-    {
-        var result = _book.Get<BookCheck, CheckResult>(c => c.Run());
-        Assert.True(result.Waiting is null);
-        Assert.Empty(result.Lines.SelectMany(l => l.Shown.Select(d => $"{l.Name}: {d.What}: kept {d.Kept}, comes to {d.WorkedOut}")));
-    }
 }

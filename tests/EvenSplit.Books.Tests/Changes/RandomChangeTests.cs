@@ -40,7 +40,7 @@ public sealed class RandomChangeTests
                 book.Recalculate();
                 taken = StillTaken(book, taken);
                 HoldsWhatItsFactsComeTo(book);
-                AgreesWithItself(book);
+                book.AgreesWithItself();
             }
         }
         catch (Exception failure)
@@ -88,13 +88,5 @@ public sealed class RandomChangeTests
         var node = JsonNode.Parse(entry)!.AsObject();
         if (loose.Contains((string)node["order"]!)) node.Remove("clearsOn");
         return node.ToJsonString();
-    }
-
-    private static void AgreesWithItself(ScenarioBook book)
-    {
-        var result = book.Get<BookCheck, CheckResult>(c => c.Run());
-        Assert.True(result.Waiting is null);
-        var differences = result.Lines.SelectMany(l => l.Shown.Select(d => $"{l.Name}: {d.What}: kept {d.Kept}, comes to {d.WorkedOut}")).ToArray();
-        if (differences.Length > 0) Assert.Fail(string.Join('\n', differences.Take(10)));
     }
 }
