@@ -12,7 +12,7 @@ internal static class OnePassMemory
     private const long AllocatedAtLeast = 64 << 20;
 
     // Of what a million orders take, most of which stays: from here on collecting costs less than the memory it saves.
-    private const long AtMost = 1400L << 20;
+    private const long AtMost = 1100L << 20;
 
     /// <summary>
     /// Puts collecting off until the work is likely done; for large files, until so much is allocated. Where two thirds of the machine's memory would

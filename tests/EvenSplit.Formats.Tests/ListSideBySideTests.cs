@@ -9,38 +9,51 @@ namespace EvenSplit.Formats.Tests;
 
 public class ListSideBySideTests
 {
-    private static readonly ListSideBySide<Order> Orders = new("orders", OrderReader.Read);
-    private static readonly ListSideBySide<Refund> Refunds = new("refunds", RefundReader.Read);
     private static readonly byte[] Large = RandomScenario.Bytes(11, new ScenarioSize { Orders = 3000 });
 
-    [Fact]
-    public void Orders_read_straight_are_what_their_documents_say()
+    /// <summary>Null where the scenario has no list of orders in the form it must have.</summary>
+    private static (Order[] Orders, Refund[] Refunds, ReadOnlyMemory<byte> Remainder)? TakeOut(ReadOnlyMemory<byte> json)
     {
-        var (straight, rest) = Orders.TakeOut(Large)!.Value;
-        Assert.Empty(ScenarioReader.Parse(rest.Span)!.Orders);
-        var byDocuments = ScenarioReader.Parse(Large)!.Orders.Select(ScenarioReader.ToOrder).ToArray();
-        Assert.Equal(3000, byDocuments.Length);
-        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight));
+        using var orders = new ListSideBySide<Order>("orders", OrderReader.Read);
+        using var refunds = new ListSideBySide<Refund>("refunds", RefundReader.Read);
+        return LongLists.TakeOut(json, orders, refunds) is { } rest && orders.IsFound ? (orders.Items(), refunds.Items(), rest) : null;
     }
 
     [Fact]
-    public void Refunds_read_straight_are_what_their_documents_say()
+    public void Sales_read_straight_are_what_their_documents_say()
     {
-        var (straight, rest) = Refunds.TakeOut(Large)!.Value;
-        Assert.Empty(ScenarioReader.Parse(rest.Span)!.Refunds!);
-        var byDocuments = ScenarioReader.Parse(Large)!.Refunds!.Select(ScenarioReader.ToRefund).ToArray();
-        Assert.NotEmpty(byDocuments);
-        Assert.Equal(JsonSerializer.Serialize(byDocuments), JsonSerializer.Serialize(straight));
+        var (orders, refunds, rest) = TakeOut(Large)!.Value;
+        var documents = ScenarioReader.Parse(Large)!;
+        Assert.Equal(3000, documents.Orders.Count);
+        Assert.Equal(JsonSerializer.Serialize(documents.Orders.Select(ScenarioReader.ToOrder)), JsonSerializer.Serialize(orders));
+        Assert.NotEmpty(documents.Refunds!);
+        Assert.Equal(JsonSerializer.Serialize(documents.Refunds!.Select(ScenarioReader.ToRefund)), JsonSerializer.Serialize(refunds));
+        var emptied = JsonNode.Parse(Large)!;
+        (emptied["orders"], emptied["refunds"]) = (new JsonArray(), new JsonArray());
+        Assert.True(JsonNode.DeepEquals(emptied, JsonNode.Parse(rest.Span)));
+    }
+
+    [Fact]
+    public void Refunds_may_come_before_orders_and_may_be_missing()
+    {
+        var turned = JsonNode.Parse(Large)!.AsObject();
+        turned.Remove("refunds", out var refunds);
+        var without = JsonSerializer.SerializeToUtf8Bytes(turned);
+        Assert.Equal((3000, 0), (TakeOut(without)!.Value.Orders.Length, TakeOut(without)!.Value.Refunds.Length));
+        turned.Insert(0, "refunds", refunds);
+        Assert.Equal(
+            JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Large)).Refunds),
+            JsonSerializer.Serialize(ScenarioReader.Read(Stream(turned)).Refunds));
     }
 
     [Fact]
     public void Spaces_and_escapes_change_nothing()
     {
         var spaced = JsonSerializer.SerializeToUtf8Bytes(JsonNode.Parse(Large), new JsonSerializerOptions { WriteIndented = true });
-        Assert.Equal(JsonSerializer.Serialize(Orders.TakeOut(Large)!.Value.Items), JsonSerializer.Serialize(Orders.TakeOut(spaced)!.Value.Items));
+        Assert.Equal(JsonSerializer.Serialize(TakeOut(Large)!.Value.Orders), JsonSerializer.Serialize(TakeOut(spaced)!.Value.Orders));
         // A name written with an escape is read all the same, the slower way.
         var escaped = Encoding.UTF8.GetString(Large).Replace("\"customerKey\":", "\"customer\\u004bey\":");
-        Assert.Throws<JsonException>(() => Orders.TakeOut(Encoding.UTF8.GetBytes(escaped)));
+        Assert.Throws<JsonException>(() => TakeOut(Encoding.UTF8.GetBytes(escaped)));
         Assert.Equal(
             JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Large)).Orders),
             JsonSerializer.Serialize(ScenarioReader.Read(new MemoryStream(Encoding.UTF8.GetBytes(escaped))).Orders));
@@ -57,9 +70,9 @@ public class ListSideBySideTests
     [InlineData("[{\"id\":\"}\"]")]
     public void A_list_of_orders_is_found_only_where_there_is_one(string list, int? orders = null)
     {
-        var found = Record.Exception(() => Assert.Equal(orders, Orders.TakeOut(Encoding.UTF8.GetBytes($$"""
+        var found = Record.Exception(() => Assert.Equal(orders, TakeOut(Encoding.UTF8.GetBytes($$"""
             {"book":{"currency":"EUR","timeZone":"Europe/Dublin","clickModel":"last"},"products":[],"payees":[],"agreements":[],"orders":{{list}}}
-            """))?.Items.Length));
+            """))?.Orders.Length));
         Assert.True(found is null or JsonException, found?.ToString());
     }
 

@@ -22,7 +22,7 @@ internal sealed class WhatIsLeft
         (_goods, _tax, _quantity, _saleGoods) = (new long[count], new long[count], new long[count], new long[count]);
         for (var i = 0; i < count; i++)
         {
-            var line = sale.LineSpan[i];
+            ref readonly var line = ref sale.LineSpan[i];
             (_goods[i], _tax[i], _quantity[i], _saleGoods[i]) = (line.GoodsNet, line.Tax, line.Line.Quantity, line.GoodsNet);
         }
         (_shipping, _shippingTax) = (sale.ShippingNet, sale.ShippingTax);
@@ -79,7 +79,11 @@ internal sealed class WhatIsLeft
     public OrderState State(ICollection<CalculationException> exceptions)
     {
         var count = _goods.Length;
-        var (room, shipping, shippingTax, processing) = (new long[count], new long[count], new long[count], new long[count]);
+        Span<long> columns = count <= OrderWaterfall.FewLines ? stackalloc long[count * 4] : new long[count * 4];
+        var room = columns[..count];
+        var shipping = columns.Slice(count, count);
+        var shippingTax = columns.Slice(count * 2, count);
+        var processing = columns.Slice(count * 3, count);
         OrderWaterfall.ShippingShares(_order, _shipping, _saleGoods, room, shipping);
         OrderWaterfall.ShippingShares(_order, _shippingTax, _saleGoods, room, shippingTax);
         Allocation.Allocate(_sale.ProcessingFee - _feesReturned + _disputeFees, _saleGoods, [], processing);
@@ -87,7 +91,7 @@ internal sealed class WhatIsLeft
         var lines = OrderState.Room(count);
         for (var i = 0; i < count; i++)
         {
-            var sale = _sale.LineSpan[i];
+            ref readonly var sale = ref _sale.LineSpan[i];
             var (left, outOf) = LeftOf(i);
             lines[i] = new LineState
             {

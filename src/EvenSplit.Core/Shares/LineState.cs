@@ -48,7 +48,7 @@ internal readonly ref struct OrderState(ReadOnlySpan<LineState> lines, bool afte
         var lines = Room(figures.LineSpan.Length);
         for (var i = 0; i < lines.Length; i++)
         {
-            var line = figures.LineSpan[i];
+            ref readonly var line = ref figures.LineSpan[i];
             lines[i] = new LineState
             {
                 Goods = line.GoodsNet,

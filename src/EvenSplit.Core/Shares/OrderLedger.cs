@@ -98,12 +98,12 @@ public sealed class OrderLedger
         return new RefundTaken(entries, goodsTaken, !wasEmpty && _left.NothingLeft);
     }
 
-    private List<Entry> PostSale(ShareAmount[] amounts)
+    private Entry[] PostSale(ShareAmount[] amounts)
     {
         if (amounts.Length == 0) return [];
-        var entries = new List<Entry>(amounts.Length);
-        foreach (var amount in amounts) entries.Add(ToEntry(amount.Key, amount.Share, amount.Amount.Minor, null, PaidOn));
-        if (entries.Count > 1) entries.Sort(Listing);
+        var entries = new Entry[amounts.Length];
+        for (var i = 0; i < entries.Length; i++) entries[i] = ToEntry(amounts[i].Key, amounts[i].Share, amounts[i].Amount.Minor, null, PaidOn);
+        if (entries.Length > 1) Array.Sort(entries, Listing);
         return entries;
     }
 
@@ -167,14 +167,15 @@ public sealed class OrderLedger
         var byPayee = a.Payee.CompareTo(b.Payee);
         if (byPayee != 0) return byPayee;
         var byAgreement = a.Agreement.CompareTo(b.Agreement);
-        return byAgreement != 0 ? byAgreement : a.Part.CompareTo(b.Part);
+        return byAgreement != 0 ? byAgreement : (int)a.Part - (int)b.Part;
     }
 
     private void SumUp(ShareAmount[] amounts)
     {
         House = Figures.Charged + Figures.Rebate - Figures.Tax - Figures.ProcessingFee - Figures.ChannelFee;
         if (amounts.Length == 0) return;
-        var onLine = new LineSum[Order.LineSpan.Length];
+        var count = Order.LineSpan.Length;
+        Span<LineSum> onLine = count <= OrderWaterfall.FewLines ? stackalloc LineSum[count] : new LineSum[count];
         foreach (var amount in amounts)
         {
             var converted = _lineShares.InOrderCurrency(amount.Amount);
@@ -190,7 +191,7 @@ public sealed class OrderLedger
         House -= Earnings;
         for (var i = 0; i < onLine.Length; i++)
         {
-            var line = Figures.LineSpan[i];
+            ref readonly var line = ref Figures.LineSpan[i];
             var available = line.GoodsNet + onLine[i].Passed + (onLine[i].RebatePassed ? 0 : line.Rebate);
             if (onLine[i].Earned > available) _exceptions.Add(new CalculationException(ExceptionCode.OverCommitted, Order.Id, line.Line.Id));
         }

@@ -89,7 +89,7 @@ internal readonly struct Pinning(
         for (var first = 0; first < lines.Count; first++)
         {
             if (lines[first].Rate is not { HasFlatAmount: true } rate) continue;
-            var given = lines.FindAll(l => ReferenceEquals(l.Case, lines[first].Case));
+            var given = GivenBy(lines[first].Case!, lines);
             if (given[0] != lines[first]) continue;
             if (rate.PerUnit is { } perUnit)
             {
@@ -106,6 +106,8 @@ internal readonly struct Pinning(
         }
         return convertible;
     }
+
+    private static List<PinnedLine> GivenBy(TermCase found, List<PinnedLine> lines) => lines.FindAll(l => ReferenceEquals(l.Case, found));
 
     private long? InOrderCurrency(long minor, Currency currency) => rules.Rates.Convert(minor, currency, order.Currency, paidOn);
 }

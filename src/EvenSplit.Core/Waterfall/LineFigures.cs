@@ -1,18 +1,19 @@
 namespace EvenSplit.Core;
 
 /// <summary>A line of the waterfall at the sale (contract, section 2): minor units of the order's currency.</summary>
-public sealed record LineFigures
+public readonly record struct LineFigures
 {
     internal LineFigures(SoldProduct sold) => Sold = sold;
 
     internal SoldProduct Sold { get; }
     public required OrderLine Line { get; init; }
     public Product Product => Sold.Product;
-    public required long List { get; init; }
+    /// <summary>Before any discount.</summary>
+    public long List => Line.UnitPrice * Line.Quantity;
     public required long Discount { get; init; }
     public required long DiscountExTax { get; init; }
     public required long GoodsNet { get; init; }
-    public required long Tax { get; init; }
+    public long Tax => Line.Tax;
     public required long Shipping { get; init; }
     public required long ShippingTax { get; init; }
     public required long ProcessingFee { get; init; }

@@ -4,7 +4,7 @@ namespace EvenSplit.Core;
 public static class OrderWaterfall
 {
     /// <summary>Orders are short; what is only needed on the way is kept off the heap for so many lines.</summary>
-    private const int FewLines = 32;
+    internal const int FewLines = 32;
 
     /// <param name="attributed">Whether somebody brought the order: a scheduled rebate is credited only then.</param>
     /// <param name="exceptions">Receives <c>fee-missing</c> and <c>rate-missing</c>.</param>
@@ -58,13 +58,11 @@ public static class OrderWaterfall
             lines[i] = new LineFigures(product)
             {
                 Line = line,
-                List = line.UnitPrice * line.Quantity,
                 Discount = discount,
                 DiscountExTax = discount != 0 && order.PricesIncludeTax && goods[i] + line.Tax > 0
                     ? ((Fraction)discount * goods[i] / (goods[i] + line.Tax)).Round()
                     : discount,
                 GoodsNet = goods[i],
-                Tax = line.Tax,
                 Shipping = shipping[i],
                 ShippingTax = shippingTax[i],
                 ProcessingFee = processingShares[i],

@@ -12,9 +12,6 @@ public static class ScenarioReader
     /// <summary>In bytes: from here on a copy in memory would weigh beside what is read from it.</summary>
     private const int LargeFile = 64 << 20;
 
-    private static readonly ListSideBySide<Order> Orders = new("orders", OrderReader.Read);
-    private static readonly ListSideBySide<Refund> Refunds = new("refunds", RefundReader.Read);
-
     /// <exception cref="ScenarioFaultException">Not a valid scenario; every fault is named with its place.</exception>
     public static Facts Read(Stream json)
     {
@@ -33,10 +30,12 @@ public static class ScenarioReader
     /// <returns>Null where something is not as it must be.</returns>
     private static Facts? Straight(ReadOnlyMemory<byte> json)
     {
+        using var orderList = new ListSideBySide<Order>("orders", OrderReader.Read);
+        using var refundList = new ListSideBySide<Refund>("refunds", RefundReader.Read);
         try
         {
-            if (Orders.TakeOut(json) is not var (orders, withoutOrders)) return null;
-            var (refunds, rest) = Refunds.TakeOut(withoutOrders) ?? ([], withoutOrders);
+            if (LongLists.TakeOut(json, orderList, refundList) is not { } rest || !orderList.IsFound) return null;
+            var (orders, refunds) = (orderList.Items(), refundList.Items());
             if (Parse(rest.Span) is not { Refunds: null or { Count: 0 } } scenario || scenario.HasHoles()) return null;
             var faults = new FaultList();
             ScenarioChecks.Check(scenario, (orders, refunds), areOfDocument: false, faults);
