@@ -20,6 +20,25 @@ public sealed class BookTroubleTests : IDisposable
 
     private string? OfPlace(bool withNewKeys = false) => BookTrouble.OfPlace(_place, withNewKeys);
 
+    /// <summary>What a statement may have to undo is kept in memory; SQLite cannot write a portion of 128 KB or more of it to a file, and calls that a full disk.</summary>
+    [Fact]
+    public void A_statement_may_change_tens_of_megabytes()
+    {
+        using var book = new TestBook();
+        book.Do<BookDbContext>(db =>
+        {
+            db.Database.ExecuteSqlRaw("CREATE TABLE Large (Id INTEGER PRIMARY KEY, Text BLOB NOT NULL)");
+            db.Database.ExecuteSqlRaw("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 8000) INSERT INTO Large SELECT i, randomblob(4000) FROM n");
+            using var transaction = db.Database.BeginTransaction();
+            transaction.CreateSavepoint("before");
+            db.Database.ExecuteSqlRaw("UPDATE Large SET Text = zeroblob(4000)");
+            transaction.RollbackToSavepoint("before");
+            db.Database.ExecuteSqlRaw("UPDATE Large SET Text = zeroblob(4000) WHERE Id > 100");
+            transaction.Commit();
+            Assert.Equal(7900, db.Database.SqlQueryRaw<int>("SELECT COUNT(*) AS Value FROM Large WHERE Text = zeroblob(4000)").Single());
+        });
+    }
+
     [Fact]
     public void A_new_folder_is_fine() => Assert.Null(OfPlace());
 

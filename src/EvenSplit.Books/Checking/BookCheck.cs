@@ -94,6 +94,7 @@ public sealed class BookCheck(BookDbContext db, BookCache cache, BookFacts facts
         Made(lines, "Sums of months", () => [kept.Months()]);
         Made(lines, "Sums of entries", kept.Entries);
         Made(lines, "Sums of processors", () => [kept.Processors()]);
+        Made(lines, "Days of the journal", () => [kept.JournalDays()]);
         Matches(lines, "Matches of processors", Bench.Processors, () => Processors(book));
         Matches(lines, "Matches of the bank", Bench.Bank, () => new BankMatches(db, book, clock.Today).Compare());
         Matches(lines, "Matches of partners", Bench.Partners, () => new PartnerMatches(db, clock.Today).Compare());

@@ -1,3 +1,4 @@
+using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -145,6 +146,28 @@ internal sealed class KeptChecks(BookDbContext db)
             ProcessorSumKind.TakenOut => "paid out and kept as fees",
             _ => "lines of sales",
         };
+    }
+
+    /// <summary>The sums of the journal's days, from the bookings and entries that are in them.</summary>
+    public CheckLine JournalDays()
+    {
+        var sums = new Comparison("Days of the journal");
+        var expected = new JournalDays(db).Anew().ToDictionary(KeyOf);
+        var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
+        foreach (var day in expected.Values) comes.Add(day.Currency, day.Debit);
+        foreach (var held in db.JournalDays.AsNoTracking())
+        {
+            kept.Add(held.Currency, held.Debit);
+            sums.Compare(CheckSubject.Nothing, "", What(held), FiguresOf(held), expected.Remove(KeyOf(held), out var right) ? FiguresOf(right) : default);
+        }
+        foreach (var missing in expected.Values) sums.Differ(CheckSubject.Nothing, "", What(missing), "no sum", MoneyWords.Count(missing.Postings, "posting"));
+        return sums.Line($"debits {kept}", $"debits {comes}");
+
+        static (DateOnly, SealedKind, string, string) KeyOf(JournalDayRecord d) => (d.On, d.Kind, d.Of, d.Currency);
+
+        static (long Debit, long Credit, long Postings) FiguresOf(JournalDayRecord d) => (d.Debit, d.Credit, d.Postings);
+
+        static string What(JournalDayRecord d) => $"{d.Of} in {d.Currency}, {Comparison.Text(d.On)}";
     }
 
     private IEnumerable<ProcessorSumRecord> ProcessorSums()

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("5682a493-7adc-4f6f-83e5-c96a6ca6450a"), entityTypeCount: 133)
+            : base(skipDetectChanges: false, modelId: new Guid("71bf06d2-047e-4078-afd9-b1984b6a2a4c"), entityTypeCount: 135)
         {
         }
 
@@ -60,6 +60,8 @@ namespace EvenSplit.Books.Compiled
             var invitationRecord = InvitationRecordEntityType.Create(this);
             var joiningRecord = JoiningRecordEntityType.Create(this);
             var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
+            var journalDayRecord = JournalDayRecordEntityType.Create(this);
+            var journalMarkRecord = JournalMarkRecordEntityType.Create(this);
             var leaderboardPlaceRecord = LeaderboardPlaceRecordEntityType.Create(this);
             var leaderboardRecord = LeaderboardRecordEntityType.Create(this);
             var mailDeliveryRecord = MailDeliveryRecordEntityType.Create(this);
@@ -258,6 +260,8 @@ namespace EvenSplit.Books.Compiled
             InvitationRecordEntityType.CreateAnnotations(invitationRecord);
             JoiningRecordEntityType.CreateAnnotations(joiningRecord);
             JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
+            JournalDayRecordEntityType.CreateAnnotations(journalDayRecord);
+            JournalMarkRecordEntityType.CreateAnnotations(journalMarkRecord);
             LeaderboardPlaceRecordEntityType.CreateAnnotations(leaderboardPlaceRecord);
             LeaderboardRecordEntityType.CreateAnnotations(leaderboardRecord);
             MailDeliveryRecordEntityType.CreateAnnotations(mailDeliveryRecord);

@@ -19,7 +19,7 @@ namespace EvenSplit.Books.Compiled
                 "EvenSplit.Books.Model.RowSealRecord",
                 typeof(RowSealRecord),
                 baseEntityType,
-                propertyCount: 9,
+                propertyCount: 8,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -78,12 +78,6 @@ namespace EvenSplit.Books.Compiled
                 typeof(byte[]),
                 propertyInfo: typeof(RowSealRecord).GetProperty("Rows", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(RowSealRecord).GetField("<Rows>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
-
-            var sums = runtimeEntityType.AddProperty(
-                "Sums",
-                typeof(string),
-                propertyInfo: typeof(RowSealRecord).GetProperty("Sums", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                fieldInfo: typeof(RowSealRecord).GetField("<Sums>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

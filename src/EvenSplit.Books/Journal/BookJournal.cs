@@ -1,5 +1,6 @@
 using System.Data.Common;
 using System.Globalization;
+using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -11,8 +12,10 @@ namespace EvenSplit.Books.Journal;
 /// The journal of the whole book (reconcile contract, section 5): sales and refunds as they were booked, entries, runs, settlements and lines of banks, in the order of their
 /// days. Transactions come one after another, so that a book of any size is written in constant memory.
 /// </summary>
-public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
+public sealed class BookJournal(BookDbContext db, BookCache cache, JournalDays days) : IUseCase
 {
+    private const int FewEntries = 5_000;
+
     /// <summary>The first and the last day on which anything is dated; null where nothing is.</summary>
     public (DateOnly First, DateOnly Last)? Days()
     {
@@ -30,7 +33,30 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
     public IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to) => Between(from, to, withSales: true);
 
     /// <summary>Runs, settlements and lines of banks alone: what is booked and posted of sales has its sums in seals.</summary>
-    internal IEnumerable<JournalTransaction> BesideSales(DateOnly from, DateOnly to) => Between(from, to, withSales: false);
+    internal IEnumerable<JournalTransaction> BesideSales(DateOnly? from, DateOnly? to) => Between(from, to, withSales: false);
+
+    /// <summary>The postings of one account in a span of days, both included.</summary>
+    /// <param name="most">So many of the first are read.</param>
+    /// <param name="fewEntries">As many are found by whom they are of; more by their days, of which the first have enough.</param>
+    /// <returns>Those, and how many there are.</returns>
+    public (IReadOnlyList<(JournalTransaction Transaction, JournalPosting Posting)> First, long Count) Ledger(string account, DateOnly from, DateOnly to, int most, int fewEntries = FewEntries)
+    {
+        using var reading = db.BeginReading();
+        var book = cache.Get(db);
+        var payees = book.Rules.Payees.Where(p => account == JournalAccount.EarningsOf(p.Role) || account == JournalAccount.Earnings(p.Id.Value)).Select(p => p.Id.Value).ToArray();
+        var sums = days.Between(from, to);
+        var earned = sums.Where(s => s.Kind == SealedKind.Entries && payees.Contains(s.Of)).Sum(s => s.Postings);
+        var beside = Of(BesideSales(from, to)).ToArray();
+        var count = beside.Length + earned + sums.Where(s => s.Kind == SealedKind.Bookings && s.Of == account).Sum(s => s.Postings);
+        // Sums say on which days there is anything of the account, so that no others are read.
+        var booked = days.With(SealedKind.Bookings, [account], from, to).SelectMany(day => Sales(Period.Of(day), day, day));
+        var posted = earned == 0 ? [] : earned <= fewEntries
+            ? Entries(book, Period.Of(from), from, to, payees)
+            : days.With(SealedKind.Entries, payees, from, to).SelectMany(day => Entries(book, Period.Of(day), day, day));
+        return ([.. beside.Concat(Of(booked).Take(most)).Concat(Of(posted).Take(most)).OrderBy(p => p.Item1.On).Take(most)], count);
+
+        IEnumerable<(JournalTransaction, JournalPosting)> Of(IEnumerable<JournalTransaction> transactions) => transactions.SelectMany(t => t.Postings.Where(p => p.Account == account).Select(p => (t, p)));
+    }
 
     private IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to, bool withSales)
     {
@@ -91,14 +117,18 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
     }
 
     /// <summary>Entries of an order that were posted together are one transaction.</summary>
-    private IEnumerable<JournalTransaction> Entries(OpenedBook book, Period month, DateOnly from, DateOnly to)
+    /// <param name="payees">Where given, only theirs, and of any month.</param>
+    private IEnumerable<JournalTransaction> Entries(OpenedBook book, Period month, DateOnly from, DateOnly to, string[]? payees = null)
     {
         var roles = book.Rules.Payees.ToDictionary(p => p.Id.Value, p => (JournalAccount.EarningsOf(p.Role), JournalAccount.Earnings(p.Id.Value)));
-        using var row = Rows(
-            """
-            SELECT e.PostedOn, o.OrderId, e.RefundId, e.Payee, e.Currency, e.Amount, e.Id FROM Entries e JOIN Orders o ON o.Id = e.OrderId
-            WHERE e.Period = $period AND e.PostedOn >= $from AND e.PostedOn <= $to ORDER BY e.PostedOn, e.Id
-            """, month, from, to);
+        const string columns = "SELECT e.PostedOn, o.OrderId, e.RefundId, e.Payee, e.Currency, e.Amount, e.Id";
+        using var row = payees is null
+            ? Rows($"{columns} FROM Entries e JOIN Orders o ON o.Id = e.OrderId WHERE e.Period = $period AND e.PostedOn >= $from AND e.PostedOn <= $to ORDER BY e.PostedOn, e.Id", month, from, to)
+            : Rows(
+                $"""
+                {columns} FROM json_each($payees) p CROSS JOIN Entries e INDEXED BY IX_Entries_Payee_PostedOn_Id ON e.Payee = p.value JOIN Orders o ON o.Id = e.OrderId
+                WHERE e.PostedOn >= $from AND e.PostedOn <= $to ORDER BY e.PostedOn, e.Id
+                """, month, from, to, payees);
         var (postings, order, on, refund, first, last) = (new List<JournalPosting>(), "", default(DateOnly), 0L, 0L, 0L);
         while (row.Read())
         {
@@ -136,14 +166,15 @@ public sealed class BookJournal(BookDbContext db, BookCache cache) : IUseCase
 
     private static DateOnly Day(DbDataReader row, int column) => DateOnly.ParseExact(row.GetString(column), "yyyy-MM-dd", CultureInfo.InvariantCulture);
 
-    private DbDataReader Rows(string sql, Period month, DateOnly from, DateOnly to)
+    private DbDataReader Rows(string sql, Period month, DateOnly from, DateOnly to, string[]? payees = null)
     {
         // Its reader goes with it, and is the caller's.
         var command = db.Database.GetDbConnection().CreateCommand();
         (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction?.GetDbTransaction());
-        Set("$period", month.Number);
         Set("$from", from.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
         Set("$to", to.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        if (payees is null) Set("$period", month.Number);
+        else Set("$payees", JsonSerializer.Serialize(payees));
         return command.ExecuteReader();
 
         void Set(string name, object value)

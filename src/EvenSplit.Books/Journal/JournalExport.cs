@@ -13,7 +13,7 @@ public sealed record AccountSum(string Account, Currency Currency, long Opening,
 }
 
 /// <summary>Gives the journal away: as plain text, as CSV, as a trial balance, and the ledger of one account.</summary>
-public sealed class JournalExport(BookDbContext db, BookCache cache, BookJournal journal, FindMatches matches) : IUseCase
+public sealed class JournalExport(BookDbContext db, BookCache cache, BookJournal journal, JournalDays days, FindMatches matches) : IUseCase
 {
     private static readonly string[] TrialHeader = ["account", "code", "name", "currency", "opening", "debit", "credit", "closing"];
 
@@ -29,26 +29,44 @@ public sealed class JournalExport(BookDbContext db, BookCache cache, BookJournal
     public void WriteCsv(DateOnly? from, DateOnly? to, TextWriter output) => JournalText.WriteCsv(output, Names(), journal.Between(from, to));
 
     /// <summary>Every account with what it came to; what was before the first day is its opening.</summary>
-    public IReadOnlyList<AccountSum> TrialBalance(DateOnly? from, DateOnly? to) => Sums(journal.Between(null, to), from);
+    public IReadOnlyList<AccountSum> TrialBalance(DateOnly? from, DateOnly? to) => Sums(null, from, to);
 
-    /// <summary>What moved in each account over some days; what was before is left out, so that it costs what those days hold.</summary>
-    public IReadOnlyList<AccountSum> Movements(DateOnly from, DateOnly to) => Sums(journal.Between(from, to), from);
+    /// <summary>What moved in each account over some days; what was before is left out.</summary>
+    public IReadOnlyList<AccountSum> Movements(DateOnly from, DateOnly to) => Sums(from, from, to);
 
-    private static IReadOnlyList<AccountSum> Sums(IEnumerable<JournalTransaction> transactions, DateOnly? from)
+    /// <param name="earliest">What is before it is left out; null for nothing.</param>
+    private IReadOnlyList<AccountSum> Sums(DateOnly? earliest, DateOnly? from, DateOnly? to)
     {
+        using var reading = db.BeginReading();
         var sums = new Dictionary<(string Account, string Currency), (long Opening, long Debit, long Credit)>();
-        foreach (var transaction in transactions)
+        foreach (var transaction in journal.BesideSales(earliest, to))
         {
-            var isBefore = transaction.On < from;
-            foreach (var posting in transaction.Postings)
+            foreach (var posting in transaction.Postings) Add(posting.Account, posting.Amount.Currency.Code, Math.Max(0, posting.Amount.Minor), Math.Max(0, -posting.Amount.Minor), transaction.On < from);
+        }
+        AddSales(from, to, isBefore: false);
+        if (earliest is null && from is not null) AddSales(earliest, from.Value.AddDays(-1), isBefore: true);
+        return [.. sums.OrderBy(s => s.Key.Account, StringComparer.Ordinal).ThenBy(s => s.Key.Currency, StringComparer.Ordinal).Select(s => new AccountSum(s.Key.Account, Currency.Of(s.Key.Currency), s.Value.Opening, s.Value.Debit, s.Value.Credit))];
+
+        void AddSales(DateOnly? first, DateOnly? last, bool isBefore)
+        {
+            var roles = cache.Get(db).Rules.Payees.ToDictionary(p => p.Id.Value, p => p.Role);
+            foreach (var sum in days.Between(first, last))
             {
-                var key = (posting.Account, posting.Amount.Currency.Code);
-                var was = sums.GetValueOrDefault(key);
-                var amount = posting.Amount.Minor;
-                sums[key] = isBefore ? (was.Opening + amount, was.Debit, was.Credit) : amount > 0 ? (was.Opening, was.Debit + amount, was.Credit) : (was.Opening, was.Debit, was.Credit - amount);
+                if (sum.Kind == SealedKind.Bookings)
+                {
+                    Add(sum.Of, sum.Currency, sum.Debit, sum.Credit, isBefore);
+                    continue;
+                }
+                Add(JournalAccount.EarningsOf(roles[sum.Of]), sum.Currency, sum.Debit, sum.Credit, isBefore);
+                Add(JournalAccount.Earnings(sum.Of), sum.Currency, sum.Credit, sum.Debit, isBefore);
             }
         }
-        return [.. sums.OrderBy(s => s.Key.Account, StringComparer.Ordinal).ThenBy(s => s.Key.Currency, StringComparer.Ordinal).Select(s => new AccountSum(s.Key.Account, Currency.Of(s.Key.Currency), s.Value.Opening, s.Value.Debit, s.Value.Credit))];
+
+        void Add(string account, string currency, long debit, long credit, bool isBefore)
+        {
+            var was = sums.GetValueOrDefault((account, currency));
+            sums[(account, currency)] = isBefore ? (was.Opening + debit - credit, was.Debit, was.Credit) : (was.Opening, was.Debit + debit, was.Credit + credit);
+        }
     }
 
     /// <summary>As CSV, with the seller's own codes and names.</summary>

@@ -10,8 +10,6 @@ internal sealed record AcceptedDifference(SettlingRecord Settling, OutsideLineRe
 /// <summary>What settlements, accepted differences and lines of banks put into the journal (reconcile contract, section 5).</summary>
 internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
 {
-    private const int FirstLines = 100;
-
     private const int AtOnce = 1_000;
 
     private readonly Dictionary<string, string> _processors = [];
@@ -64,8 +62,8 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     internal IReadOnlyList<AcceptedDifference> Accepted()
     {
         var accepted = db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Processors && s.Way == SettlingWay.Accept && s.UndoneBy == null);
-        var lines = WithProcessors(db.OutsideLines.Where(l => accepted.Any(s => s.LineId == l.Id))).ToDictionary(l => l.Line.Id);
-        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && accepted.Any(s => s.LineId == null && s.Ours == a.Ours)).ToDictionary(a => a.Ours);
+        var lines = WithProcessors(db.OutsideLines.Where(l => accepted.Select(s => s.LineId).Contains(l.Id))).ToDictionary(l => l.Line.Id);
+        var awaited = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && accepted.Where(s => s.LineId == null).Select(s => s.Ours).Contains(a.Ours)).ToDictionary(a => a.Ours);
         return [.. accepted.AsEnumerable().OrderBy(s => s.At).ThenBy(s => s.Id).Select(s => s.LineId is { } id
             ? new AcceptedDifference(s, lines[id].Line, lines[id].Processor, null)
             : new AcceptedDifference(s, null, "", s.Ours is null ? null : awaited.GetValueOrDefault(s.Ours)))];
@@ -209,13 +207,21 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>The processor of a settlement, told by the orders in it; where none is of the book, the settlement itself.</summary>
     internal string ProcessorOf(string settlement)
     {
-        if (_processors.TryGetValue(settlement, out var known)) return known;
-        var lines = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement);
-        // The first lines tell it nearly always; a settlement may have a hundred thousand.
-        var first = lines.OrderBy(l => l.Id).Select(l => l.Id).Take(FirstLines).ToArray();
-        return _processors[settlement] = Told(lines.Where(l => first.Contains(l.Id))) ?? Told(lines) ?? settlement;
+        if (!_processors.ContainsKey(settlement)) ReadProcessors(settlement);
+        return _processors.GetValueOrDefault(settlement, settlement);
+    }
 
-        string? Told(IQueryable<OutsideLineRecord> some) => some.Where(l => l.Order != null).OrderBy(l => l.Id).Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => o.Processor).FirstOrDefault(p => p != null);
+    /// <param name="settlement">Of one; null for all, so that none is looked up by itself.</param>
+    internal void ReadProcessors(string? settlement = null)
+    {
+        var settlements = db.ProcessorSums.Where(s => s.Kind != ProcessorSumKind.Sold && (settlement == null || s.Of == settlement)).Select(s => s.Of).Distinct();
+        var told = settlements.Select(of => new
+        {
+            Of = of,
+            Processor = db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == of && l.Order != null).OrderBy(l => l.Id)
+                .Join(db.Orders, l => l.Order, o => o.OrderId, (l, o) => o.Processor).FirstOrDefault(p => p != null),
+        });
+        foreach (var s in told) _processors[s.Of] = s.Processor ?? s.Of;
     }
 
     private static List<JournalPosting> Postings(Currency currency, params (string Account, long Minor)[] postings) =>

@@ -1,6 +1,5 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
-using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -12,7 +11,7 @@ namespace EvenSplit.Books.Journal;
 public sealed record BrokenSeal(SealedKind Kind, long Id, string? OrderId, string Now);
 
 /// <summary>
-/// Seals what is posted and booked, in blocks of rows that follow one another by id: each row's fingerprint, and the sums of the block. Rows never change and later ones have greater ids, so that a block
+/// Seals what is posted and booked, in blocks of rows that follow one another by id: each row's fingerprint. Rows never change and later ones have greater ids, so that a block
 /// is sealed once. By the side as rows come, and to the last one as a month is closed: then closing and proving read seals and not rows.
 /// </summary>
 public sealed class RowSeals(BookDbContext db) : IUseCase
@@ -62,13 +61,6 @@ public sealed class RowSeals(BookDbContext db) : IUseCase
             foreach (var seal in Of(kind, month).Select(s => s.Hash)) SealableRows.Add(hash, seal);
         }
         return Convert.ToHexStringLower(hash.GetHashAndReset());
-    }
-
-    /// <summary>What a month's rows come to by currency: sealed ones as sealed, those since as they are.</summary>
-    internal IReadOnlyList<SealedSum> Sums(SealedKind kind, Period month)
-    {
-        var sealedSums = Of(kind, month).Select(s => s.Sums).AsEnumerable().SelectMany(s => JsonSerializer.Deserialize<SealedSum[]>(s)!);
-        return Together(sealedSums.Concat(_rows.Read(kind, SealedTo(kind), month: month).Select(r => r.Sum)));
     }
 
     /// <summary>Every row of a month against its seal.</summary>
@@ -128,14 +120,10 @@ public sealed class RowSeals(BookDbContext db) : IUseCase
                 Count = rows.Length,
                 Rows = prints,
                 Hash = Convert.ToHexStringLower(hash.GetHashAndReset()),
-                Sums = JsonSerializer.Serialize(Together(rows.Select(r => r.Sum))),
             });
         }
         return months.Length > 0;
     }
-
-    private static SealedSum[] Together(IEnumerable<SealedSum> sums) =>
-        [.. sums.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => new SealedSum(g.Key, g.Sum(s => s.Amount), g.Sum(s => s.Debit), g.Sum(s => s.Credit)))];
 
     private static long Short(byte[] fingerprint) => BinaryPrimitives.ReadInt64LittleEndian(fingerprint);
 

@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Journal;
 
 /// <summary>A row that is or can be sealed.</summary>
 /// <param name="Fingerprint">SHA-256 over everything of it that never changes.</param>
-internal sealed record SealableRow(long Id, int Period, string OrderId, byte[] Fingerprint, SealedSum Sum);
+internal sealed record SealableRow(long Id, int Period, string OrderId, byte[] Fingerprint);
 
 /// <summary>Reads entries or bookings as they are sealed.</summary>
 internal sealed class SealableRows(BookDbContext db)
@@ -48,32 +48,13 @@ internal sealed class SealableRows(BookDbContext db)
                     else if (row.GetFieldType(i) == typeof(string)) Add(hash, row.GetString(i));
                     else Add(hash, row.GetInt64(i));
                 }
-                yield return new SealableRow(row.GetInt64(0), row.GetInt32(1), row.GetString(2), hash.GetHashAndReset(), kind == SealedKind.Entries ? OfEntry(row) : OfBooking(row));
+                yield return new SealableRow(row.GetInt64(0), row.GetInt32(1), row.GetString(2), hash.GetHashAndReset());
             }
         }
         finally
         {
             db.Database.CloseConnection();
         }
-    }
-
-    /// <summary>An entry is a cost of the house on one side, and owed to the payee on the other.</summary>
-    private static SealedSum OfEntry(DbDataReader row)
-    {
-        var amount = row.GetInt64(8);
-        return new SealedSum(row.GetString(9), amount, Math.Abs(amount), Math.Abs(amount));
-    }
-
-    private static SealedSum OfBooking(DbDataReader row)
-    {
-        var currency = Currency.Of(row.GetString(8));
-        var (debit, credit) = (0L, 0L);
-        foreach (var posting in SalePostings.Of(row.GetString(6), row.GetString(7), currency, row.GetInt64(9), row.GetInt64(10), row.GetInt64(11), row.GetInt64(12), row.GetInt64(13), row.GetInt64(14)))
-        {
-            if (posting.Amount.Minor > 0) debit += posting.Amount.Minor;
-            else credit -= posting.Amount.Minor;
-        }
-        return new SealedSum(currency.Code, row.GetInt64(9) + row.GetInt64(10) + row.GetInt64(11), debit, credit);
     }
 
     private long Single(string sql, int period)

@@ -1572,6 +1572,47 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("JournalAccounts");
                 });
 
+            modelBuilder.Entity("EvenSplit.Books.Model.JournalDayRecord", b =>
+                {
+                    b.Property<DateOnly>("On")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Of")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Credit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Debit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Postings")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("On", "Kind", "Of", "Currency");
+
+                    b.ToTable("JournalDays");
+                });
+
+            modelBuilder.Entity("EvenSplit.Books.Model.JournalMarkRecord", b =>
+                {
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AddedTo")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Kind");
+
+                    b.ToTable("JournalMarks");
+                });
+
             modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardPlaceRecord", b =>
                 {
                     b.Property<int>("BoardId")
@@ -3814,10 +3855,6 @@ namespace EvenSplit.Books.Migrations
                     b.Property<byte[]>("Rows")
                         .IsRequired()
                         .HasColumnType("BLOB");
-
-                    b.Property<string>("Sums")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 

@@ -61,8 +61,7 @@ public sealed class MonthCloseRecord
 public enum SealedKind { Entries, Bookings }
 
 /// <summary>
-/// Rows of one month among rows that follow one another by id, sealed as they stood: what is posted or booked never changes. Never edited or deleted. Sums of sealed rows are kept with them, so that
-/// nobody adds them up again.
+/// Rows of one month among rows that follow one another by id, sealed as they stood: what is posted or booked never changes. Never edited or deleted.
 /// </summary>
 public sealed class RowSealRecord
 {
@@ -76,15 +75,31 @@ public sealed class RowSealRecord
     public required byte[] Rows { get; set; }
     /// <summary>SHA-256 over the whole fingerprints of the rows; hexadecimal.</summary>
     public required string Hash { get; set; }
-    /// <summary>As JSON of <see cref="SealedSum"/>.</summary>
-    public required string Sums { get; set; }
 }
 
-/// <summary>What sealed rows come to in one currency, in minor units.</summary>
-/// <param name="Amount">Of entries their amounts; of bookings what was charged.</param>
-/// <param name="Debit">What they put on the left in the journal.</param>
-/// <param name="Credit">And on the right.</param>
-public sealed record SealedSum(string Currency, long Amount, long Debit, long Credit);
+/// <summary>Kept sum of what bookings put into an account on one day, or of entries for a payee. Minor units.</summary>
+public sealed class JournalDayRecord
+{
+    public DateOnly On { get; set; }
+    public SealedKind Kind { get; set; }
+    /// <summary>The account of bookings; of entries the payee, whose role says into which accounts they go.</summary>
+    public required string Of { get; set; }
+    public required string Currency { get; set; }
+    /// <summary>Of entries what was earned.</summary>
+    public long Debit { get; set; }
+    /// <summary>Of entries what was taken back.</summary>
+    public long Credit { get; set; }
+    /// <summary>How many amounts other than 0 there are.</summary>
+    public long Postings { get; set; }
+}
+
+/// <summary>How far rows are in the sums of days.</summary>
+public sealed class JournalMarkRecord
+{
+    public SealedKind Kind { get; set; }
+    /// <summary>The id of the last one that is.</summary>
+    public long AddedTo { get; set; }
+}
 
 /// <summary>What the seller calls an account of the journal, or those below it.</summary>
 public sealed class JournalAccountRecord

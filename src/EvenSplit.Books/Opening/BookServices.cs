@@ -12,14 +12,17 @@ namespace EvenSplit.Books;
 /// <summary>Registers a book and everything a user does with it.</summary>
 public static class BookServices
 {
-    /// <summary>SQLITE_CONFIG_STMTJRNL_SPILL: up to so many bytes, what a statement may have to undo is kept in memory.</summary>
+    /// <summary>SQLITE_CONFIG_STMTJRNL_SPILL: beyond so many bytes, what a statement may have to undo goes into a file.</summary>
     private const int StatementJournalSpill = 26;
+
+    /// <summary>It stays in memory, of which it takes no more than the pages a transaction changes. A large bound would not do: SQLite cannot write as much at once.</summary>
+    private const int Never = -1;
 
     /// <summary>Has to be said before the first connection. A row with guards keeps what it changes until it is in; as a file, that took a tenth of the time of much writing.</summary>
     static BookServices()
     {
         SQLitePCL.Batteries_V2.Init();
-        SQLitePCL.raw.sqlite3_config(StatementJournalSpill, 16 * 1024 * 1024);
+        SQLitePCL.raw.sqlite3_config(StatementJournalSpill, Never);
     }
 
     public static IServiceCollection AddBook(this IServiceCollection services, BookPlace place)

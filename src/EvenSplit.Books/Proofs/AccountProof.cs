@@ -18,6 +18,7 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         var journal = new Dictionary<(string Processor, string Currency), long>();
         void Add(Dictionary<(string, string), long> sums, string processor, string currency, long amount) => sums[(processor, currency)] = sums.GetValueOrDefault((processor, currency)) + amount;
         var shown = new Dictionary<(string Processor, string Currency), long>();
+        _outside.ReadProcessors();
         foreach (var s in db.ProcessorSums.AsNoTracking().ToArray())
         {
             var processor = s.Kind == ProcessorSumKind.Sold ? s.Of : _outside.ProcessorOf(s.Of);

@@ -23,7 +23,7 @@ public sealed record ProofView(Period Month, IReadOnlyList<ProofLine> Lines, IRe
 }
 
 /// <summary>Proves a month (reconcile contract, section 6).</summary>
-public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts facts, BookJournal journal, RowSeals seals, FindMatches matches) : IUseCase
+public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts facts, BookJournal journal, JournalDays days, FindMatches matches) : IUseCase
 {
     /// <summary>Up to so many orders the whole book is worked out anew for a proof; beyond, the last check of the book says what it comes to.</summary>
     private const int WorkedOutUpTo = 5_000;
@@ -34,11 +34,12 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
     {
         var payees = new PayeeProof(db, month);
         var (earnings, carried) = (payees.Earnings(), payees.Carried());
+        var sales = days.Between(month.FirstDay, month.LastDay);
         var (workedOut, on) = WorkedOut();
         ProofLine[] lines =
         [
             .. earnings.Select(c => new ProofLine(ProofChecks.Earnings, c.Payee, c.Currency, c.Comes, c.Closing)), .. carried.Select(c => new ProofLine(ProofChecks.Carried, c.Payee, c.Currency, c.Comes, c.Closing)),
-            .. Opening(month, earnings, carried), .. Sums(month), .. workedOut, .. Charged(month), .. Runs(month), .. Journal(month), .. new AccountProof(db, cache.Get(db)).Lines(), .. Once(),
+            .. Opening(month, earnings, carried), .. Sums(month, sales), .. workedOut, .. Charged(month), .. Runs(month), .. Journal(month, sales), .. new AccountProof(db, cache.Get(db)).Lines(), .. Once(),
         ];
         return new ProofView(month, lines, earnings, carried, on);
     }
@@ -66,17 +67,17 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         }
     }
 
-    private IEnumerable<ProofLine> Sums(Period month)
+    private IEnumerable<ProofLine> Sums(Period month, IEnumerable<DaysSum> sales)
     {
         var kept = db.EntrySums.Where(s => s.Period == month.Number).GroupBy(s => s.Currency).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount) }).ToDictionary(s => s.Key, s => s.Sum);
-        var entries = seals.Sums(SealedKind.Entries, month).ToDictionary(s => s.Currency, s => s.Amount);
+        var entries = sales.Where(s => s.Kind == SealedKind.Entries).GroupBy(s => s.Currency).ToDictionary(g => g.Key, g => g.Sum(s => s.Debit - s.Credit));
         return kept.Keys.Union(entries.Keys).Order(StringComparer.Ordinal).Select(c => new ProofLine(ProofChecks.Sums, "", c, kept.GetValueOrDefault(c), entries.GetValueOrDefault(c)));
     }
 
     /// <summary>All entries of the book, since what an order comes to may depend on any other.</summary>
     private (IEnumerable<ProofLine> Lines, DateTimeOffset? On) WorkedOut()
     {
-        if (db.Orders.Count() > WorkedOutUpTo)
+        if (db.Orders.OrderBy(o => o.Id).Skip(WorkedOutUpTo).Any())
         {
             var last = db.BookChecks.AsNoTracking().Where(c => c.IsDone).OrderByDescending(c => c.Id).FirstOrDefault();
             return ([new(ProofChecks.WorkedOut, "", "", last is null ? -1 : last.Differences, 0)], last?.At);
@@ -102,13 +103,15 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         foreach (var c in control.OrderBy(c => c.Key, StringComparer.Ordinal)) yield return new(ProofChecks.RunOutcome, "", c.Key, c.Sum, states.Where(s => s.Currency == c.Key).Sum(s => s.Sum));
     }
 
-    private IEnumerable<ProofLine> Journal(Period month)
+    private IEnumerable<ProofLine> Journal(Period month, IEnumerable<DaysSum> sales)
     {
         var sums = new SortedDictionary<string, (long Debit, long Credit)>(StringComparer.Ordinal);
-        foreach (var sales in seals.Sums(SealedKind.Bookings, month).Concat(seals.Sums(SealedKind.Entries, month)))
+        foreach (var sum in sales)
         {
-            var was = sums.GetValueOrDefault(sales.Currency);
-            sums[sales.Currency] = (was.Debit + sales.Debit, was.Credit + sales.Credit);
+            // An entry is a cost of the house on one side, and owed to the payee on the other.
+            var other = sum.Kind == SealedKind.Entries ? (sum.Credit, sum.Debit) : default;
+            var was = sums.GetValueOrDefault(sum.Currency);
+            sums[sum.Currency] = (was.Debit + sum.Debit + other.Credit, was.Credit + sum.Credit + other.Debit);
         }
         foreach (var posting in journal.BesideSales(month.FirstDay, month.LastDay).SelectMany(t => t.Postings))
         {

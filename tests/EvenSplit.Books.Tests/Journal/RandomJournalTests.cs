@@ -38,6 +38,39 @@ public sealed class RandomJournalTests
     }
 
     [Theory, MemberData(nameof(Seeds))]
+    public void Sums_of_days_are_those_of_the_transactions_however_many_rows_are_in_them(int seed)
+    {
+        using var book = new ScenarioBook(ScenarioBook.Random(seed, 40));
+        var (random, transactions) = (new Random(seed), Transactions(book));
+        for (var round = 0; round < 6; round++)
+        {
+            var days = transactions.Select(t => t.On).Distinct().ToArray();
+            var (from, to) = (days[random.Next(days.Length / 2)], days[days.Length / 2 + random.Next(days.Length / 2)]);
+            Assert.Equal(SumsOf(transactions.Where(t => t.On >= from && t.On <= to), from), book.Get<JournalExport, IReadOnlyList<AccountSum>>(e => e.Movements(from, to)));
+            Assert.Equal(SumsOf(transactions.Where(t => t.On <= to), from), book.Get<JournalExport, IReadOnlyList<AccountSum>>(e => e.TrialBalance(from, to)));
+            foreach (var account in transactions.SelectMany(t => t.Postings).Select(p => p.Account).Distinct().OrderBy(_ => random.Next()).Take(8))
+            {
+                var postings = transactions.Where(t => t.On >= from && t.On <= to).SelectMany(t => t.Postings.Where(p => p.Account == account).Select(p => (t.On, p.Amount.ToString()))).ToArray();
+                var (first, count) = book.Get<BookJournal, (IReadOnlyList<(JournalTransaction Transaction, JournalPosting Posting)> First, long Count)>(j => j.Ledger(account, from, to, 1000, fewEntries: random.Next(2) * 1000));
+                Assert.Equal(postings.LongLength, count);
+                Assert.Equal(postings.Order(), first.Select(p => (p.Transaction.On, p.Posting.Amount.ToString())).Order());
+                Assert.Equal(first.Select(p => p.Transaction.On).Order(), first.Select(p => p.Transaction.On));
+            }
+            // None of the rows are in the kept sums at first, then some, in the end all.
+            var most = round < 4 ? 40 : int.MaxValue;
+            book.Get<JournalDays, bool>(d => d.AddNext(1, most) | d.AddNext(1, most));
+        }
+        Assert.False(book.Get<JournalDays, bool>(d => d.AddNext(1)));
+        book.AgreesWithItself();
+    }
+
+    private static AccountSum[] SumsOf(IEnumerable<JournalTransaction> transactions, DateOnly from) => [.. transactions
+        .SelectMany(t => t.Postings.Select(p => (IsBefore: t.On < from, p.Account, p.Amount))).GroupBy(p => (p.Account, p.Amount.Currency))
+        .Select(g => new AccountSum(
+            g.Key.Account, g.Key.Currency, g.Where(p => p.IsBefore).Sum(p => p.Amount.Minor), g.Where(p => !p.IsBefore).Sum(p => Math.Max(0, p.Amount.Minor)), g.Where(p => !p.IsBefore).Sum(p => Math.Max(0, -p.Amount.Minor))))
+        .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Currency.Code, StringComparer.Ordinal)];
+
+    [Theory, MemberData(nameof(Seeds))]
     public void Facts_one_by_one_in_any_order_come_to_the_same_accounts(int seed)
     {
         var facts = ScenarioBook.Random(seed, 25) with { Runs = [], Adjustments = [] };

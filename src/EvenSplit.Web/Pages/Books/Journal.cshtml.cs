@@ -33,7 +33,7 @@ public sealed class JournalPage(JournalExport export, BookJournal journal, Selle
     /// <summary>The first postings of the account, and how many there are.</summary>
     public IReadOnlyList<(JournalTransaction Transaction, JournalPosting Posting)> Ledger { get; private set; } = [];
 
-    public int Count { get; private set; }
+    public long Count { get; private set; }
 
     public AccountNames Names { get; private set; } = new([]);
 
@@ -60,15 +60,7 @@ public sealed class JournalPage(JournalExport export, BookJournal journal, Selle
             Balance = export.Movements(First, Last);
             return;
         }
-        var postings = new List<(JournalTransaction, JournalPosting)>();
-        foreach (var transaction in journal.Between(First, Last))
-        {
-            foreach (var posting in transaction.Postings.Where(p => p.Account == Account))
-            {
-                if (++Count <= MostShown) postings.Add((transaction, posting));
-            }
-        }
-        Ledger = postings;
+        (Ledger, Count) = journal.Ledger(Account, First, Last, MostShown);
     }
 
     public IActionResult OnGetText() => new TextDownload($"journal-{Name}.journal", "text/plain", text => export.WriteText(First, Last, text));
