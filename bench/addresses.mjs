@@ -30,7 +30,8 @@ export function pagesOf(routes, found) {
   for (const together of ['/sales?sort=Charged&down=true&skip=50', '/sales?kind=exceptions&channel=shop', '/sales?channel=shop&by=hedge-friend-0007&sort=House', '/pay/bench/processors?shows=Agreed&from=2']) {
     pages.push([together, `/${month}${together}`]);
   }
-  return pages;
+  // Who leaves sees no more of a payee's pages.
+  return pages.sort(([a], [b]) => (a === '/me/leave') - (b === '/me/leave'));
 }
 
 /** Undefined where the book has nothing of the kind. */

@@ -1,6 +1,7 @@
 // Every form of every page, taken from the routes themselves: sent twice at one moment and once more, it is done once. What is linked opens for whoever sees the link.
 import { execFileSync } from 'node:child_process';
 import { expect, test } from '@playwright/test';
+import { pagesOf } from '../../bench/addresses.mjs';
 import { bookHolds, october, signIn } from './book.mjs';
 import { artifacts, resultsFolder } from './places.mjs';
 
@@ -12,10 +13,13 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => page.close());
 
+/** What the application says its addresses are: a pattern, then its parameters. */
+const routesOf = () => execFileSync('dotnet', ['EvenSplit.Web.dll', '--data', `${resultsFolder}routes`, '--addresses'], { cwd: `${artifacts}/web`, encoding: 'utf8' })
+  .trim().split('\n').filter((line) => line.startsWith('/'));
+
 /** Each page's address, with something of the demonstration book in the place of its parameters. */
 async function addresses() {
-  const routes = execFileSync('dotnet', ['EvenSplit.Web.dll', '--data', `${resultsFolder}routes`, '--addresses'], { cwd: `${artifacts}/web`, encoding: 'utf8' })
-    .trim().split('\n').filter((line) => line.startsWith('/{period')).map((line) => line.split(' ')[0]);
+  const routes = routesOf().filter((line) => line.startsWith('/{period')).map((line) => line.split(' ')[0]);
   const first = async (list, selector) => {
     await page.goto(`${october}${list}`);
     return page.locator(selector).first().getAttribute('href');
@@ -79,6 +83,16 @@ for (const role of ['approver', 'bookkeeper']) {
     await other.close();
   });
 }
+
+test('the bench of pages knows every page and filter', () => {
+  const found = Object.fromEntries(['order', 'run', 'import', 'path', 'bulk', 'entry', 'salesAfter', 'booksAfter', 'payeeAfter', 'agreement', 'ownEntry', 'ownAfter'].map((what) => [what, `some-${what}`]));
+  const routes = routesOf();
+  const pages = pagesOf(routes, found);
+  expect(pages.length).toBeGreaterThan(routes.filter((r) => !r.includes('handler=')).length);
+  expect(pages.filter(([, address]) => address?.includes('{'))).toEqual([]);
+  expect(() => pagesOf([...routes, '/{period:period}/sales of-a-new-filter'], found)).toThrow('/sales?of-a-new-filter=');
+  expect(() => pagesOf([...routes, '/{period:period}/sales/{unheard}/of'], found)).toThrow('say in bench/addresses.mjs');
+});
 
 test('every form, sent twice at one moment and once more, leads where it led first', async () => {
   test.setTimeout(600_000);

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -28,10 +29,12 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
         var book = cache.Get(db);
         var notes = db.CauseNotes.AsNoTracking().OrderBy(n => n.Id).AsEnumerable().ToLookup(n => new ExceptionCause(n.Code, n.Subject));
         var counts = Open(period).GroupBy(e => new { e.Code, e.Subject }).Select(g => new { g.Key.Code, g.Key.Subject, Count = g.Count() }).ToArray();
+        // The first of each cause by the index, however many there are of it.
+        var causes = JsonSerializer.Serialize(counts.Select(c => new object[] { (int)c.Code, c.Subject }));
         var first = db.OrderExceptions.FromSql(
             $"""
-            SELECT * FROM OrderExceptions WHERE Id IN (
-                SELECT Id FROM (SELECT Id, ROW_NUMBER() OVER (PARTITION BY Code, Subject ORDER BY OrderId, Id) AS Place FROM OrderExceptions WHERE Period = {period.Number} AND IsOpen) WHERE Place <= {MostShown})
+            SELECT e.* FROM json_each({causes}) c CROSS JOIN OrderExceptions e ON e.Id IN (
+                SELECT Id FROM OrderExceptions WHERE Period = {period.Number} AND IsOpen AND Code = c.value ->> 0 AND Subject = c.value ->> 1 ORDER BY OrderId, Id LIMIT {MostShown})
             """).AsNoTracking().ToArray();
         var keys = first.Select(e => e.OrderId).Distinct().ToArray();
         var orders = db.Orders.AsNoTracking().Where(o => keys.Contains(o.Id)).ToDictionary(o => o.Id);
@@ -70,7 +73,8 @@ public sealed class ExceptionQueue(BookDbContext db, BookCache cache, BookClock 
 
     /// <summary>What was let stand in a month, with its reason; the latest first.</summary>
     public IReadOnlyList<(AcceptedExceptionRecord Accepted, string OrderId)> Standing(Period period) => [.. db.AcceptedExceptions.AsNoTracking()
-        .Join(db.Orders.Where(o => o.Period == period.Number), a => a.OrderId, o => o.Id, (a, o) => new { Accepted = a, o.OrderId }).OrderByDescending(a => a.Accepted.At).ThenBy(a => a.OrderId).Take(MostStanding).AsEnumerable().Select(a => (a.Accepted, a.OrderId))];
+        .Select(a => new { Accepted = a, OrderId = db.Orders.Where(o => o.Id == a.OrderId && o.Period == period.Number).Select(o => o.OrderId).FirstOrDefault() }).Where(a => a.OrderId != null)
+        .OrderByDescending(a => a.Accepted.At).ThenBy(a => a.OrderId).Take(MostStanding).AsEnumerable().Select(a => (a.Accepted, a.OrderId!))];
 
     /// <summary>Opens an exception again that was let stand.</summary>
     /// <exception cref="RefusedException">It is open already.</exception>

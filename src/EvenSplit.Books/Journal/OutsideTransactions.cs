@@ -16,6 +16,8 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
 
     private readonly Dictionary<string, RemittanceRecord[]> _payments = [];
 
+    private Dictionary<(string Settlement, string Currency), long>? _payouts;
+
     /// <summary>By settlement and currency: what it pays out goes from clearing to being on its way, and its own fees are costs. What does not add up stays in clearing.</summary>
     public IEnumerable<JournalTransaction> Settlements(DateOnly from, DateOnly to)
     {
@@ -197,8 +199,13 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     /// <summary>What stands behind the kind of what is ours.</summary>
     private static string NameOf(string ours) => ours[(ours.IndexOf(':', StringComparison.Ordinal) + 1)..];
 
-    private long PayoutOf(string settlement, string currency) =>
-        db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Source == settlement && l.Currency == currency && l.Kind == MovementKind.Payout).Sum(l => l.Fee - l.Gross);
+    private long PayoutOf(string settlement, string currency)
+    {
+        // An index has the payouts of all settlements: few beside their lines.
+        _payouts ??= db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.Kind >= MovementKind.Fee && l.Kind == MovementKind.Payout).GroupBy(l => new { l.Source, l.Currency })
+            .Select(g => new { g.Key, Sum = g.Sum(l => l.Fee - l.Gross) }).ToDictionary(p => (p.Key.Source, p.Key.Currency), p => p.Sum);
+        return _payouts.GetValueOrDefault((settlement, currency));
+    }
 
     /// <summary>Lines by their day in the journal.</summary>
     private IQueryable<OutsideLineRecord> Dated(Bench bench, DateOnly from, DateOnly to) =>

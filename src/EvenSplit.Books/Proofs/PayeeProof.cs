@@ -7,23 +7,29 @@ namespace EvenSplit.Books.Proofs;
 /// <summary>The chains of payees' balances through a month (reconcile contract, section 6). Both ends are found from other sums than what lies between.</summary>
 internal sealed class PayeeProof(BookDbContext db, Period month)
 {
-    private sealed record Sum(string Payee, string Currency, long Amount);
-
     public IReadOnlyList<EarningsChain> Earnings()
     {
-        var (first, last) = (month.FirstDay, month.LastDay);
-        var posted = Of(db.EntrySums.Where(s => s.Period < month.Number).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount))));
-        var takenBefore = Of(Taken(db.PayRuns.Where(r => r.AsOf < first)));
-        var earned = Of(db.EntrySums.Where(s => s.Period == month.Number && !s.IsReversal).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount))));
-        var reversed = Of(db.EntrySums.Where(s => s.Period == month.Number && s.IsReversal).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount))));
-        var taken = Of(Taken(db.PayRuns.Where(r => r.AsOf >= first && r.AsOf <= last)));
+        var (first, last, number) = (month.FirstDay, month.LastDay, month.Number);
+        var posted = db.EntrySums.GroupBy(s => new { s.Payee, s.Currency }).Select(g => new
+        {
+            g.Key,
+            Before = g.Sum(s => s.Period < number ? s.Amount : 0),
+            Earned = g.Sum(s => s.Period == number && !s.IsReversal ? s.Amount : 0),
+            Reversed = g.Sum(s => s.Period == number && s.IsReversal ? s.Amount : 0),
+            Later = g.Sum(s => s.Period > number ? s.Amount : 0),
+        }).ToDictionary(s => (s.Key.Payee, s.Key.Currency));
+        var taken = db.TakenSums.Join(db.PayRuns, s => s.RunId, r => r.Id, (s, r) => new { s.Payee, s.Currency, s.Amount, r.AsOf }).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new
+        {
+            g.Key,
+            Before = g.Sum(s => s.AsOf < first ? s.Amount : 0),
+            Within = g.Sum(s => s.AsOf >= first && s.AsOf <= last ? s.Amount : 0),
+            Later = g.Sum(s => s.AsOf > last ? s.Amount : 0),
+        }).ToDictionary(s => (s.Key.Payee, s.Key.Currency));
+        var open = db.OpenSums.GroupBy(s => new { s.Payee, s.Currency }).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount) }).ToDictionary(s => (s.Key.Payee, s.Key.Currency), s => s.Sum);
         // The closing is told by what is open now, what later runs took, and what was posted since.
-        var open = Of(db.OpenSums.GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount))));
-        var takenLater = Of(Taken(db.PayRuns.Where(r => r.AsOf > last)));
-        var postedLater = Of(db.EntrySums.Where(s => s.Period > month.Number).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount))));
-        return [.. posted.Keys.Union(earned.Keys).Union(reversed.Keys).Union(open.Keys).Union(takenLater.Keys).Select(k => new EarningsChain(
-            k.Payee, k.Currency, posted.GetValueOrDefault(k) - takenBefore.GetValueOrDefault(k), earned.GetValueOrDefault(k), reversed.GetValueOrDefault(k), taken.GetValueOrDefault(k),
-            open.GetValueOrDefault(k) + takenLater.GetValueOrDefault(k) - postedLater.GetValueOrDefault(k)))
+        return [.. posted.Keys.Union(taken.Keys).Union(open.Keys).Select(k => (Key: k, Posted: posted.GetValueOrDefault(k), Taken: taken.GetValueOrDefault(k))).Select(k => new EarningsChain(
+            k.Key.Payee, k.Key.Currency, (k.Posted?.Before ?? 0) - (k.Taken?.Before ?? 0), k.Posted?.Earned ?? 0, k.Posted?.Reversed ?? 0, k.Taken?.Within ?? 0,
+            open.GetValueOrDefault(k.Key) + (k.Taken?.Later ?? 0) - (k.Posted?.Later ?? 0)))
             .Where(c => c is not { Opening: 0, Earned: 0, Reversed: 0, Taken: 0, Closing: 0 }).OrderBy(c => c.Payee, StringComparer.Ordinal).ThenBy(c => c.Currency, StringComparer.Ordinal)];
     }
 
@@ -44,8 +50,4 @@ internal sealed class PayeeProof(BookDbContext db, Period month)
                 remittances.Sum(r => r.TransferFee), remittances.Sum(r => r.Paid), remittances.Length > 0 ? remittances[^1].Carried : opening);
         }).Where(c => c is not { Opening: 0, Earned: 0, Adjustments: 0, Paid: 0, Closing: 0 }).OrderBy(c => c.Payee, StringComparer.Ordinal)];
     }
-
-    private IQueryable<Sum> Taken(IQueryable<PayRunRecord> runs) => db.TakenSums.Where(s => runs.Any(r => r.Id == s.RunId)).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new Sum(g.Key.Payee, g.Key.Currency, g.Sum(s => s.Amount)));
-
-    private static Dictionary<(string Payee, string Currency), long> Of(IQueryable<Sum> sums) => sums.AsEnumerable().ToDictionary(s => (s.Payee, s.Currency), s => s.Amount);
 }

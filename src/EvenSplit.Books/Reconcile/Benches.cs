@@ -49,16 +49,12 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     /// <param name="finding">Only rows with this finding; none for any.</param>
     public BenchView Find(Bench bench, Period period, BenchShows shows, Finding finding, int page)
     {
-        var (first, last, today) = (period.FirstDay, period.LastDay, clock.Today);
-        var ofMonth = db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
+        var ofMonth = OfMonth(bench, period);
         // Nearly all agree, and are counted without being told apart.
         var counts = ofMonth.Where(l => l.State != MatchState.Matched).GroupBy(l => l.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
-        var lines = ofMonth.Count();
-        var awaited = new LateAwaited(db);
-        LateRows[] late = IsUsed(bench) ? [.. awaited.Late(bench, today, first, last)] : [];
-        var settlings = awaited.Settlings(bench, today);
-        var settledLate = SettledOf(late, [.. settlings.Select(s => s.Key)]);
-        var open = new OpenRows(ofMonth, late, [.. settledLate.Select(s => s.Ours.Ours)]);
+        var days = ofMonth.GroupBy(l => l.On).OrderBy(g => g.Key).Select(g => new LinesOfDay(g.Key, g.Count())).ToArray();
+        var lines = days.Sum(d => d.Count);
+        var (open, settledLate) = OpenOf(bench, period, ofMonth);
         var (settled, agreed) = (counts.GetValueOrDefault(MatchState.Settled), lines - counts.Values.Sum());
         var list = new PageOfMany(page * MostShown, MostShown + 1);
         var rows = shows switch
@@ -67,12 +63,29 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
             BenchShows.Settled => [.. Ordered(ofMonth.Where(l => l.State == MatchState.Settled), list.Next(settled)), .. Settled(settledLate, list)],
             BenchShows.Agreed => Ordered(ofMonth.Where(l => l.State == MatchState.Matched), list.Next(agreed)),
             // What they say first, as it came; then what is late of ours.
-            _ => (IReadOnlyList<BenchItem>)[.. Ordered(ofMonth, list.Next(lines)), .. Settled(settledLate, list), .. LateOf(open, list)],
+            _ => (IReadOnlyList<BenchItem>)[.. InOrder(ofMonth, days, list.Next(lines)), .. Settled(settledLate, list), .. LateOf(open, list)],
         };
         if (finding != Finding.None && shows != BenchShows.Open) rows = [.. rows.Where(i => (i.Findings & finding) != 0)];
         return new BenchView(
             bench, period, settled + agreed + settledLate.Count + open.Count, open.Count, settled + settledLate.Count, open.Between, open.Groups, Suggested([.. rows.Take(MostShown)]), MostShown, rows.Count > MostShown,
             bench == Bench.Processors ? db.OrdersToMatch.OrderBy(o => o.Order).Take(MostShown * 50).Count() : 0);
+    }
+
+    /// <summary>What is open in a month by its kind, the most frequent first.</summary>
+    public IReadOnlyList<FindingGroup> OpenGroups(Bench bench, Period period) => OpenOf(bench, period, OfMonth(bench, period)).Open.Groups;
+
+    private IQueryable<OutsideLineRecord> OfMonth(Bench bench, Period period)
+    {
+        var (first, last) = (period.FirstDay, period.LastDay);
+        return db.OutsideLines.AsNoTracking().Where(l => l.Bench == bench && l.On >= first && l.On <= last);
+    }
+
+    private (OpenRows Open, IReadOnlyList<(AwaitedRecord Ours, Finding Finding)> SettledLate) OpenOf(Bench bench, Period period, IQueryable<OutsideLineRecord> ofMonth)
+    {
+        var awaited = new LateAwaited(db);
+        LateRows[] late = IsUsed(bench) ? [.. awaited.Late(bench, clock.Today, period.FirstDay, period.LastDay)] : [];
+        var settledLate = SettledOf(late, [.. awaited.Settlings(bench, clock.Today).Select(s => s.Key)]);
+        return (new OpenRows(ofMonth, late, [.. settledLate.Select(s => s.Ours.Ours)]), settledLate);
     }
 
     /// <summary>Of what is late, what somebody has settled: few, so that they are read by what they are.</summary>
@@ -151,6 +164,20 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
 
     private BenchItem Item(OpenRow row) => row.Line is { } line ? Item(line) : Item(row.Ours!, row.Findings, MatchState.Open);
 
+    /// <summary>A part of all lines by day and id: days before it are passed over by their counts, so that only its own are put in order.</summary>
+    private IReadOnlyList<BenchItem> InOrder(IQueryable<OutsideLineRecord> lines, IReadOnlyList<LinesOfDay> days, (int From, int Rows) part)
+    {
+        var (from, items) = (part.From, new List<BenchItem>());
+        foreach (var day in days)
+        {
+            if (items.Count < part.Rows && from < day.Count) items.AddRange(Ordered(lines.Where(l => l.On == day.On), (from, part.Rows - items.Count)));
+            from = Math.Max(0, from - day.Count);
+        }
+        return items;
+    }
+
+    private sealed record LinesOfDay(DateOnly On, int Count);
+
     private IReadOnlyList<BenchItem> Ordered(IQueryable<OutsideLineRecord> lines, (int From, int Rows) part) => [.. lines.OrderBy(l => l.On).ThenBy(l => l.Id).Skip(part.From).Take(part.Rows).AsEnumerable().Select(Item)];
 
     private SettlingRecord[] History(System.Linq.Expressions.Expression<Func<SettlingRecord, bool>> of) => [.. db.Settlings.AsNoTracking().Where(of).OrderByDescending(s => s.Id)];
@@ -159,7 +186,8 @@ public sealed class Benches(BookDbContext db, BookCache cache, BookClock clock, 
     {
         var ids = items.Where(i => i.State == MatchState.Open && i.Findings.HasFlag(Finding.NotInBook)).Select(i => i.Row.Line).OfType<long>().ToArray();
         var lines = db.OutsideLines.AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionary(l => l.Id);
-        return [.. items.Select(i => i.Row.Line is { } id && lines.TryGetValue(id, out var line) ? i with { Suggested = suggestions.For(line) } : i)];
+        var suggested = suggestions.For([.. lines.Values]).Zip(lines.Keys).ToDictionary(s => s.Second, s => s.First);
+        return [.. items.Select(i => i.Row.Line is { } id && suggested.TryGetValue(id, out var some) ? i with { Suggested = some } : i)];
     }
 
     private BenchItem Item(OutsideLineRecord l) => new(

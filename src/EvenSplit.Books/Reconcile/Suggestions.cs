@@ -1,3 +1,4 @@
+using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
@@ -21,27 +22,50 @@ public sealed class Suggestions(BookDbContext db, BookCache cache) : IUseCase
     private const int MostShown = 5;
 
     /// <summary>The best first; none for a line that is no finding of <see cref="Finding.NotInBook"/>.</summary>
-    public IReadOnlyList<Suggestion> For(OutsideLineRecord line)
+    public IReadOnlyList<Suggestion> For(OutsideLineRecord line) => For([line])[0];
+
+    /// <summary>For each of some lines; those of processors are looked for together.</summary>
+    public IReadOnlyList<IReadOnlyList<Suggestion>> For(IReadOnlyList<OutsideLineRecord> lines)
     {
-        if (line.State != MatchState.Open || !line.Findings.HasFlag(Finding.NotInBook)) return [];
-        return line.Bench switch
+        var candidates = AtProcessors([.. lines.Where(l => IsOpen(l) && l.Bench == Bench.Processors)]).ToLookup(a => (a.Gross, a.Kind, a.Currency));
+        return [.. lines.Select(l => !IsOpen(l) ? [] : l.Bench switch
         {
-            Bench.Processors => OfProcessor(line),
-            Bench.Bank => OfBank(line),
-            _ => [],
-        };
+            Bench.Processors => OfProcessor(l, candidates[(l.Gross, l.Kind, l.Currency)]),
+            Bench.Bank => OfBank(l),
+            _ => (IReadOnlyList<Suggestion>)[],
+        })];
     }
 
-    private IReadOnlyList<Suggestion> OfProcessor(OutsideLineRecord line)
+    private static bool IsOpen(OutsideLineRecord line) => line.State == MatchState.Open && line.Findings.HasFlag(Finding.NotInBook);
+
+    /// <summary>Of each line the nearest on both sides with the same amount: a shop may sell ten thousand a week at one price.</summary>
+    private AwaitedRecord[] AtProcessors(IReadOnlyList<OutsideLineRecord> lines)
     {
-        var (from, to) = (line.On.AddDays(-DaysAtProcessor), line.On.AddDays(DaysAtProcessor));
-        var same = db.Awaited.AsNoTracking().Where(a => a.Bench == Bench.Processors && a.Gross == line.Gross && a.Kind == line.Kind && a.Currency == line.Currency);
-        // The nearest of each side: a shop may sell ten thousand a week at one price.
-        var near = same.Where(a => a.On >= line.On && a.On <= to).OrderBy(a => a.On).Take(MostCandidates).AsEnumerable().Concat(same.Where(a => a.On < line.On && a.On >= from).OrderByDescending(a => a.On).Take(MostCandidates));
-        return [.. near
-            .OrderBy(a => Apart(a.On, line.On)).ThenBy(a => a.Ours, StringComparer.Ordinal).Take(MostShown)
-            .Select(a => new Suggestion(a.Ours, a.On, new Money(a.Gross, Currency.Of(a.Currency)), "", Math.Min(99, 80 - (10 * Apart(a.On, line.On)) + (a.Fee == line.Fee ? 15 : 0)), $"same amount, {Days(Apart(a.On, line.On))}{(a.Fee == line.Fee ? ", same fee" : "")}"))];
+        if (lines.Count == 0) return [];
+        var json = JsonSerializer.Serialize(lines.Select(l => new object[] { l.Gross, (int)l.Kind, l.Currency, l.On, l.On.AddDays(DaysAtProcessor), l.On.AddDays(-DaysAtProcessor) }));
+        var later = db.Awaited.FromSql(
+            $"""
+            SELECT a.* FROM json_each({json}) l CROSS JOIN Awaited a ON a.Bench = 0 AND a.Ours IN (
+                SELECT Ours FROM Awaited WHERE Bench = 0 AND Gross = l.value ->> 0 AND Kind = l.value ->> 1 AND Currency = l.value ->> 2 AND "On" >= l.value ->> 3 AND "On" <= l.value ->> 4
+                ORDER BY "On", Ours LIMIT {MostCandidates})
+            """);
+        var before = db.Awaited.FromSql(
+            $"""
+            SELECT a.* FROM json_each({json}) l CROSS JOIN Awaited a ON a.Bench = 0 AND a.Ours IN (
+                SELECT Ours FROM Awaited WHERE Bench = 0 AND Gross = l.value ->> 0 AND Kind = l.value ->> 1 AND Currency = l.value ->> 2 AND "On" < l.value ->> 3 AND "On" >= l.value ->> 5
+                ORDER BY "On" DESC, Ours DESC LIMIT {MostCandidates})
+            """);
+        return [.. later.AsNoTracking().AsEnumerable().Concat(before.AsNoTracking()).DistinctBy(a => a.Ours)];
     }
+
+    /// <param name="same">Of the same amount and kind; those that are nearest to other lines too, which are left out as if it were asked about alone.</param>
+    private static IReadOnlyList<Suggestion> OfProcessor(OutsideLineRecord line, IEnumerable<AwaitedRecord> same) =>
+    [
+        .. same.Where(a => a.On >= line.On && Apart(a.On, line.On) <= DaysAtProcessor).OrderBy(a => a.On).ThenBy(a => a.Ours, StringComparer.Ordinal).Take(MostCandidates)
+            .Concat(same.Where(a => a.On < line.On && Apart(a.On, line.On) <= DaysAtProcessor).OrderByDescending(a => a.On).ThenByDescending(a => a.Ours, StringComparer.Ordinal).Take(MostCandidates))
+            .OrderBy(a => Apart(a.On, line.On)).ThenBy(a => a.Ours, StringComparer.Ordinal).Take(MostShown)
+            .Select(a => new Suggestion(a.Ours, a.On, new Money(a.Gross, Currency.Of(a.Currency)), "", Math.Min(99, 80 - (10 * Apart(a.On, line.On)) + (a.Fee == line.Fee ? 15 : 0)), $"same amount, {Days(Apart(a.On, line.On))}{(a.Fee == line.Fee ? ", same fee" : "")}"))
+    ];
 
     private IReadOnlyList<Suggestion> OfBank(OutsideLineRecord line)
     {

@@ -28,6 +28,9 @@ public sealed class RandomSettlementTests
         Import(book, lines, 0, half);
         Import(book, lines, half, lines.Count);
         Assert.Equal(expected, Matches(book));
+        // What lines may belong to does not depend on which others are asked about.
+        var open = book.Get<BookDbContext, OutsideLineRecord[]>(db => [.. db.OutsideLines.AsNoTracking().OrderBy(l => l.Id)]);
+        book.Do<Suggestions>(s => Assert.Equal(open.Select(l => s.For(l)), s.For(open)));
         // The same again, and both files as one, change nothing.
         Import(book, lines, 0, lines.Count);
         Assert.Equal(expected, Matches(book));

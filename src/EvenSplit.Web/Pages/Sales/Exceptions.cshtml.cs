@@ -33,7 +33,7 @@ public sealed class ExceptionsPage(ExceptionQueue queue, Benches benches) : Book
     public override void Show()
     {
         (Causes, Standing) = (queue.Find(Period), queue.Standing(Period));
-        OnBenches = [.. Enum.GetValues<Bench>().Select(b => (b, benches.Find(b, Period, BenchShows.Open, Finding.None, 0).Groups)).Where(b => b.Groups.Count > 0)];
+        OnBenches = [.. Enum.GetValues<Bench>().Select(b => (Bench: b, Groups: benches.OpenGroups(b, Period))).Where(b => b.Groups.Count > 0)];
     }
 
     public IActionResult OnPostReopen(string order, ExceptionCode code, string? line, string? payee)
