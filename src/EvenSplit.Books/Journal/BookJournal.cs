@@ -4,7 +4,6 @@ using System.Text.Json;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Journal;
 
@@ -168,20 +167,10 @@ public sealed class BookJournal(BookDbContext db, BookCache cache, JournalDays d
 
     private DbDataReader Rows(string sql, Period month, DateOnly from, DateOnly to, string[]? payees = null)
     {
+        var narrowed = payees is null ? ("$period", month.Number) : ("$payees", (object)JsonSerializer.Serialize(payees));
         // Its reader goes with it, and is the caller's.
-        var command = db.Database.GetDbConnection().CreateCommand();
-        (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction?.GetDbTransaction());
-        Set("$from", from.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
-        Set("$to", to.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
-        if (payees is null) Set("$period", month.Number);
-        else Set("$payees", JsonSerializer.Serialize(payees));
-        return command.ExecuteReader();
+        return JournalCommand.Of(db, sql, narrowed, ("$from", Text(from)), ("$to", Text(to))).ExecuteReader();
 
-        void Set(string name, object value)
-        {
-            var parameter = command.CreateParameter();
-            (parameter.ParameterName, parameter.Value) = (name, value);
-            command.Parameters.Add(parameter);
-        }
+        static string Text(DateOnly day) => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
     }
 }

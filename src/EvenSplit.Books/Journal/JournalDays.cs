@@ -1,10 +1,8 @@
-using System.Data.Common;
 using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Journal;
 
@@ -87,7 +85,7 @@ public sealed class JournalDays(BookDbContext db) : IUseCase
         db.Database.OpenConnection();
         try
         {
-            using var command = Command(kind == SealedKind.Entries ? Entries : Bookings, ("$after", after), ("$last", last), ("$most", most));
+            using var command = JournalCommand.Of(db, kind == SealedKind.Entries ? Entries : Bookings, ("$after", after), ("$last", last), ("$most", most));
             using var row = command.ExecuteReader();
             while (row.Read())
             {
@@ -121,18 +119,5 @@ public sealed class JournalDays(BookDbContext db) : IUseCase
             day.Credit += Math.Max(0, -amount);
             day.Postings++;
         }
-    }
-
-    private DbCommand Command(string sql, params (string Name, long Value)[] parameters)
-    {
-        var command = db.Database.GetDbConnection().CreateCommand();
-        (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction?.GetDbTransaction());
-        foreach (var (name, value) in parameters)
-        {
-            var parameter = command.CreateParameter();
-            (parameter.ParameterName, parameter.Value) = (name, value);
-            command.Parameters.Add(parameter);
-        }
-        return command;
     }
 }

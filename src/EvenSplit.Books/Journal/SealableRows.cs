@@ -1,11 +1,9 @@
 using System.Buffers.Binary;
-using System.Data.Common;
 using System.Security.Cryptography;
 using System.Text;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Journal;
 
@@ -38,7 +36,7 @@ internal sealed class SealableRows(BookDbContext db)
         db.Database.OpenConnection();
         try
         {
-            using var command = Command(kind == SealedKind.Entries ? Entries : Bookings, ("$after", after), ("$last", last), ("$period", month?.Number ?? 0), ("$most", most));
+            using var command = JournalCommand.Of(db, kind == SealedKind.Entries ? Entries : Bookings, ("$after", after), ("$last", last), ("$period", month?.Number ?? 0), ("$most", most));
             using var row = command.ExecuteReader();
             while (row.Read())
             {
@@ -62,26 +60,13 @@ internal sealed class SealableRows(BookDbContext db)
         db.Database.OpenConnection();
         try
         {
-            using var command = Command(sql, ("$period", period));
+            using var command = JournalCommand.Of(db, sql, ("$period", period));
             return (long)command.ExecuteScalar()!;
         }
         finally
         {
             db.Database.CloseConnection();
         }
-    }
-
-    private DbCommand Command(string sql, params (string Name, long Value)[] parameters)
-    {
-        var command = db.Database.GetDbConnection().CreateCommand();
-        (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction?.GetDbTransaction());
-        foreach (var (name, value) in parameters)
-        {
-            var parameter = command.CreateParameter();
-            (parameter.ParameterName, parameter.Value) = (name, value);
-            command.Parameters.Add(parameter);
-        }
-        return command;
     }
 
     /// <summary>With its length before it, so that two texts never read as one.</summary>
