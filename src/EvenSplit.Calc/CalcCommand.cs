@@ -24,8 +24,9 @@ internal static class CalcCommand
     private static void Print(Facts facts, bool explain)
     {
         var ledgers = new List<OrderLedger>();
-        var result = WholeBook.WorkOut(facts, explain ? new BookWatch { Explain = true, OnLedger = ledgers.Add } : null);
+        using var result = new ResultText(facts.Orders.Count);
+        var (runs, exceptions) = WholeBook.WorkOut(facts, result, explain ? new BookWatch { Explain = true, OnLedger = ledgers.Add } : null);
         using var output = Console.OpenStandardOutput();
-        ResultWriter.Write(result, output, explain ? (facts.Rules, ledgers) : null);
+        result.Write(output, runs, exceptions, explain ? (facts.Rules, ledgers) : null);
     }
 }

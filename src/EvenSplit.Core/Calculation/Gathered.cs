@@ -1,14 +1,14 @@
 namespace EvenSplit.Core;
 
-/// <summary>What has come of the events so far: entries in their order, and each order's result once its last event is past.</summary>
+/// <summary>Hands on what comes of the events: entries in their order, each order's result with its sale.</summary>
 /// <param name="refundsToCome">For each order, how many refunds of it there are.</param>
 /// <param name="open">The workings of orders of which more is to come; those of others are put away.</param>
+/// <param name="runs">Counts what will clear; null where there are no runs.</param>
 /// <param name="onLedger">As <see cref="BookWatch"/> has it.</param>
-internal sealed class Gathered(Rulebook rules, IReadOnlyList<Order> orders, int[] refundsToCome, OrderLedger?[] open, Action<OrderLedger>? onLedger)
+internal sealed class Gathered(
+    Rulebook rules, IReadOnlyList<Order> orders, int[] refundsToCome, OrderLedger?[] open, IResultTaker taker, RunsOverTime? runs, Action<OrderLedger>? onLedger)
 {
-    private readonly OrderResult?[] _results = new OrderResult?[orders.Count];
-
-    public List<Entry> Entries { get; } = new(orders.Count * 2);
+    private readonly bool[] _isTaken = new bool[orders.Count];
 
     public List<CalculationException> Exceptions { get; } = [];
 
@@ -19,23 +19,32 @@ internal sealed class Gathered(Rulebook rules, IReadOnlyList<Order> orders, int[
         {
             var index = events[i].OrderIndex;
             var (ledger, posted) = stretch.Outcome(i, events[i]);
-            Entries.AddRange(posted);
-            if (events[i].Refund is not null) refundsToCome[index]--;
+            taker.Take(posted);
+            runs?.Add(posted);
+            if (events[i].Refund is not null)
+            {
+                refundsToCome[index]--;
+            }
+            else
+            {
+                _isTaken[index] = true;
+                taker.Take(index, new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House));
+            }
             if (refundsToCome[index] > 0) continue;
-            // Its figures stay, its workings go.
+            // Nothing more comes of it: its workings go.
             open[index] = null;
             Exceptions.AddRange(ledger.RawExceptions);
-            _results[index] = new OrderResult(ledger.Order, OrderStatus.Calculated, ledger.Attribution, ledger.Figures, ledger.Earnings, ledger.House);
             onLedger?.Invoke(ledger);
         }
     }
 
-    /// <summary>Every order's result, those without events too.</summary>
-    public OrderResult[] Results()
+    /// <summary>Takes over the orders without events.</summary>
+    public void TakeOthers()
     {
-        var results = new OrderResult[orders.Count];
-        for (var i = 0; i < results.Length; i++) results[i] = _results[i] ?? WithoutEffect(orders[i]);
-        return results;
+        for (var i = 0; i < orders.Count; i++)
+        {
+            if (!_isTaken[i]) taker.Take(i, WithoutEffect(orders[i]));
+        }
     }
 
     /// <summary>A test order has no figures; an unpaid one has its totals, and the house as if nobody earned.</summary>

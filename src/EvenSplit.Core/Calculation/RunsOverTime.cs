@@ -1,3 +1,5 @@
+using System.Runtime.InteropServices;
+
 namespace EvenSplit.Core;
 
 /// <summary>Makes the runs of a book one after another, in the order of their as-of dates, then ids (contract, sections 9 and 10).</summary>
@@ -7,10 +9,12 @@ internal sealed class RunsOverTime
     {
         public Payee Payee { get; } = payee;
         public long Carried { get; set; }
-        /// <summary>Entries that will ever clear; once sorted, by clearing date. Runs take them from the front.</summary>
-        public List<Entry> Clearing { get; } = [];
-        public List<Adjustment> Adjustments { get; set; } = [];
+        /// <summary>What entries come to by the date they clear. Wider than an amount: what goes beyond on the way may come back.</summary>
+        public Dictionary<(DateOnly On, Currency Currency), Int128> Clearing { get; } = [];
+        /// <summary>The same by date, once all is added. Runs take it from the front.</summary>
+        public (DateOnly On, Currency Currency, Int128 Sum)[] InOrder { get; set; } = [];
         public int Taken { get; set; }
+        public List<Adjustment> Adjustments { get; set; } = [];
         public Dictionary<string, long> Recouped { get; } = [];
         public Dictionary<int, int> PaymentsByYear { get; } = [];
     }
@@ -18,15 +22,22 @@ internal sealed class RunsOverTime
     private readonly Facts _facts;
     private readonly Dictionary<string, Account> _accounts;
 
-    public RunsOverTime(Facts facts, IEnumerable<Entry> entries)
+    public RunsOverTime(Facts facts)
     {
         _facts = facts;
         _accounts = facts.Rules.Payees.ToDictionary(p => p.Id.Value, p => new Account(p));
-        foreach (var entry in entries)
-        {
-            if (entry.ClearsOn is not null) _accounts[entry.Payee.Value].Clearing.Add(entry);
-        }
         foreach (var adjustment in facts.Adjustments) _accounts[adjustment.Payee.Value].Adjustments.Add(adjustment);
+    }
+
+    /// <summary>Adds entries, of which those count that will ever clear. All must be added before runs are made.</summary>
+    public void Add(IReadOnlyList<Entry> entries)
+    {
+        for (var i = 0; i < entries.Count; i++)
+        {
+            if (entries[i].ClearsOn is not { } on) continue;
+            var (clearing, amount) = (_accounts[entries[i].Payee.Value].Clearing, entries[i].Amount);
+            CollectionsMarshal.GetValueRefOrAddDefault(clearing, (on, amount.Currency), out _) += amount.Minor;
+        }
     }
 
     public IReadOnlyList<RunResult> WorkOut(ICollection<CalculationException> exceptions)
@@ -37,7 +48,7 @@ internal sealed class RunsOverTime
         // What one payee is paid is no business of another's.
         SideBySide.For(accounts.Length, a =>
         {
-            accounts[a].Clearing.Sort((x, y) => x.ClearsOn!.Value.CompareTo(y.ClearsOn!.Value));
+            accounts[a].InOrder = [.. accounts[a].Clearing.Select(c => (c.Key.On, c.Key.Currency, c.Value)).OrderBy(c => c.On).ThenBy(c => c.Currency.Number)];
             for (var r = 0; r < runs.Length; r++)
             {
                 if (runs[r].Payees is not { } served || served.Contains(accounts[a].Payee.Id)) remittances[r, a] = Taken(accounts[a], runs[r].Id, runs[r].AsOf);
@@ -70,19 +81,19 @@ internal sealed class RunsOverTime
 
     private Remittance Take(Account account, DateOnly asOf)
     {
-        var cleared = new Dictionary<Currency, long>();
+        var cleared = new Dictionary<Currency, Int128>();
         var next = account.Taken;
-        for (; next < account.Clearing.Count && account.Clearing[next].ClearsOn <= asOf; next++)
+        for (; next < account.InOrder.Length && account.InOrder[next].On <= asOf; next++)
         {
-            var amount = account.Clearing[next].Amount;
-            cleared[amount.Currency] = cleared.GetValueOrDefault(amount.Currency) + amount.Minor;
+            var (_, currency, sum) = account.InOrder[next];
+            cleared[currency] = cleared.GetValueOrDefault(currency) + sum;
         }
         var adjustments = account.Adjustments.ToLookup(a => a.On <= asOf);
         var remittance = PayRun.WorkOut(_facts.Rules.Rates, asOf, new PayeeStanding
         {
             Payee = account.Payee,
             Opening = account.Carried,
-            Cleared = cleared.Select(c => new Money(c.Value, c.Key)).ToArray(),
+            Cleared = cleared.Select(c => new Money(checked((long)c.Value), c.Key)).ToArray(),
             Adjustments = adjustments[true].Select(a => a.Amount).ToArray(),
             RecoupedBefore = account.Recouped,
             PaymentsThisYear = account.PaymentsByYear.GetValueOrDefault(asOf.Year),

@@ -7,6 +7,15 @@ public static class WholeBook
     /// <exception cref="BeyondLargestAmountException">An amount that comes of the facts is beyond 2^63 − 1.</exception>
     public static BookResult WorkOut(Facts facts, BookWatch? watch = null, EarlierProgress? earlier = null)
     {
+        var kept = new KeptResults(facts.Orders.Count);
+        var (runs, exceptions) = WorkOut(facts, kept, watch, earlier);
+        return new BookResult(kept.Orders, kept.Entries, runs, exceptions);
+    }
+
+    /// <summary>The same, with orders and entries handed on as they come.</summary>
+    /// <inheritdoc cref="WorkOut(Facts, BookWatch?, EarlierProgress?)"/>
+    public static (IReadOnlyList<RunResult> Runs, IReadOnlyList<CalculationException> Exceptions) WorkOut(Facts facts, IResultTaker taker, BookWatch? watch = null, EarlierProgress? earlier = null)
+    {
         var orders = facts.Orders;
         var indexes = new Dictionary<string, int>(orders.Count);
         for (var i = 0; i < orders.Count; i++) indexes.Add(orders[i].Id.Value, i);
@@ -15,15 +24,15 @@ public static class WholeBook
         var refundsToCome = new int[orders.Count];
         foreach (var index in refunded) refundsToCome[index]++;
         var open = new OrderLedger?[orders.Count];
-        var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, watch?.OnLedger);
+        var overTime = facts.Runs.Count == 0 ? null : new RunsOverTime(facts);
+        var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, taker, overTime, watch?.OnLedger);
         Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, watch ?? new BookWatch(), earlier);
-        var results = gathered.Results();
-        var listing = Task.Run(() => CalculationException.Listed(gathered.Exceptions).ToList());
+        gathered.TakeOthers();
+        var listed = CalculationException.Listed(gathered.Exceptions).ToList();
         var ofRuns = new List<CalculationException>();
-        var runs = facts.Runs.Count == 0 ? [] : new RunsOverTime(facts, gathered.Entries).WorkOut(ofRuns);
-        var listed = listing.GetAwaiter().GetResult();
+        var runs = overTime?.WorkOut(ofRuns) ?? [];
         foreach (var exception in ofRuns) CalculationException.List(listed, exception);
-        return new BookResult(results, gathered.Entries, runs, listed);
+        return (runs, listed);
     }
 
     private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, BookWatch watch, EarlierProgress? earlier)

@@ -7,6 +7,23 @@ namespace EvenSplit.Formats.Scenarios;
 /// <summary>Writes how every amount of an order came about, as data and as sentences; docs/formats.md describes it.</summary>
 public static class TraceWriter
 {
+    /// <summary>The traces of some orders, as a section of a result.</summary>
+    internal static void WriteAll(Stream output, Rulebook rules, IReadOnlyList<OrderLedger> ledgers)
+    {
+        var teller = new TraceTeller(rules, new Naming(p => p.Value, a => a.Value, p => p.Value));
+        output.Write("\"traces\": "u8);
+        using var json = new Utf8JsonWriter(output);
+        json.WriteStartArray();
+        foreach (var ledger in ledgers)
+        {
+            Write(json, rules, ledger, teller);
+            json.Flush();
+            output.Write("\n"u8);
+        }
+        json.WriteEndArray();
+        json.Flush();
+    }
+
     /// <param name="teller">Puts the same into sentences.</param>
     public static void Write(Utf8JsonWriter json, Rulebook rules, OrderLedger ledger, TraceTeller teller)
     {
