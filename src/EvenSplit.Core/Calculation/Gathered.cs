@@ -32,7 +32,7 @@ internal sealed class Gathered(
             }
             if (refundsToCome[index] > 0) continue;
             // Nothing more comes of it: its workings go.
-            open[index] = null;
+            if (events[i].Refund is not null) open[index] = null;
             Exceptions.AddRange(ledger.RawExceptions);
             onLedger?.Invoke(ledger);
         }

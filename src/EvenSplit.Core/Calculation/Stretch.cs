@@ -6,7 +6,9 @@ namespace EvenSplit.Core;
 /// A stretch of events whose orders are worked out side by side, each as if nobody's progress moved within the stretch. What came out is
 /// then gone through in the order of the events: where progress did move and a case turns out otherwise, the order is worked out again.
 /// </summary>
-internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTracks tracks, OrderLedger?[] open, bool explain)
+/// <param name="refundsToCome">For each order, how many refunds of it there are that are not settled.</param>
+/// <param name="open">The workings of orders of which refunds are to come, which are kept till then.</param>
+internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTracks tracks, int[] refundsToCome, OrderLedger?[] open, bool explain)
 {
     /// <summary>So few that seldom a payee moves up a step within it, so many that sharing them out costs little.</summary>
     private const int Most = 2048;
@@ -106,7 +108,8 @@ internal sealed class Stretch(Facts facts, OriginAttribution origins, ProgressTr
     private void Sale(Slot slot, BookEvent sale, IProgressBefore progress)
     {
         var order = facts.Orders[sale.OrderIndex];
-        slot.Ledger = open[sale.OrderIndex] = new OrderLedger(facts.Rules, order, origins.Of(order), progress, explain);
+        slot.Ledger = new OrderLedger(facts.Rules, order, origins.Of(order), progress, explain);
+        if (refundsToCome[sale.OrderIndex] > 0) open[sale.OrderIndex] = slot.Ledger;
         slot.Changes.Clear();
         tracks.OfSale(slot.Ledger, slot.Changes);
     }

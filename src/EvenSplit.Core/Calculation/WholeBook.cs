@@ -26,22 +26,23 @@ public static class WholeBook
         var open = new OrderLedger?[orders.Count];
         var overTime = facts.Runs.Count == 0 ? null : new RunsOverTime(facts);
         var gathered = new Gathered(facts.Rules, orders, refundsToCome, open, taker, overTime, watch?.OnLedger);
-        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), open, gathered, watch ?? new BookWatch(), earlier);
+        Settle(facts, BookEvents.InOrder(facts, refunded), new OriginAttribution(facts.Rules, orders, indexes), refundsToCome, open, gathered, watch ?? new BookWatch(), earlier);
         gathered.TakeOthers();
-        var listed = CalculationException.Listed(gathered.Exceptions).ToList();
+        var listing = Task.Run(() => CalculationException.Listed(gathered.Exceptions).ToList());
         var ofRuns = new List<CalculationException>();
         var runs = overTime?.WorkOut(ofRuns) ?? [];
+        var listed = listing.GetAwaiter().GetResult();
         foreach (var exception in ofRuns) CalculationException.List(listed, exception);
         return (runs, listed);
     }
 
-    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, OrderLedger?[] open, Gathered gathered, BookWatch watch, EarlierProgress? earlier)
+    private static void Settle(Facts facts, BookEvent[] events, OriginAttribution origins, int[] refundsToCome, OrderLedger?[] open, Gathered gathered, BookWatch watch, EarlierProgress? earlier)
     {
         var tracks = earlier?.Tracks ?? watch.Tracks ?? new ProgressTracks(facts.Rules);
         var progress = new ProgressBook(tracks);
         if (earlier is not null) progress.BeginFrom(earlier);
         // What came of one stretch is gathered while the next is worked out in the other.
-        var (stretch, other) = (new Stretch(facts, origins, tracks, open, watch.Explain), new Stretch(facts, origins, tracks, open, watch.Explain));
+        var (stretch, other) = (new Stretch(facts, origins, tracks, refundsToCome, open, watch.Explain), new Stretch(facts, origins, tracks, refundsToCome, open, watch.Explain));
         var gathering = Task.CompletedTask;
         for (var start = 0; start < events.Length; start += stretch.Length, (stretch, other) = (other, stretch))
         {
