@@ -1,9 +1,7 @@
-using Microsoft.Win32.SafeHandles;
-
 namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>
-/// Text that waits to be written: in memory where it is little, else in a file for the time being, which nobody else may open and which goes with it.
+/// Text that waits to be written: in memory where it is little, else in a file without a name, which nobody else can open and which goes with the process at the latest.
 /// </summary>
 internal sealed class WaitingText : IDisposable
 {
@@ -11,7 +9,7 @@ internal sealed class WaitingText : IDisposable
     private const int Portion = 1 << 20;
 
     private readonly JsonText _last = new();
-    private SafeFileHandle? _file;
+    private FileStream? _file;
     private long _inFile;
     private byte[] _copied = [];
 
@@ -23,8 +21,8 @@ internal sealed class WaitingText : IDisposable
     public JsonText Next()
     {
         if (_last.Written.Length < Portion) return _last;
-        _file ??= File.OpenHandle(Path.Combine(Path.GetTempPath(), Path.GetRandomFileName()), FileMode.CreateNew, FileAccess.ReadWrite, FileShare.None, FileOptions.DeleteOnClose);
-        RandomAccess.Write(_file, _last.Written, _inFile);
+        _file ??= WithoutName();
+        RandomAccess.Write(_file.SafeFileHandle, _last.Written, _inFile);
         _inFile += _last.Written.Length;
         _last.Clear();
         return _last;
@@ -37,11 +35,21 @@ internal sealed class WaitingText : IDisposable
         if (_copied.Length == 0 && start < _inFile) _copied = new byte[Portion];
         while (length > 0 && start < _inFile)
         {
-            var read = RandomAccess.Read(_file!, _copied.AsSpan(0, (int)Math.Min(Math.Min(length, _inFile - start), Portion)), start);
+            var read = RandomAccess.Read(_file!.SafeFileHandle, _copied.AsSpan(0, (int)Math.Min(Math.Min(length, _inFile - start), Portion)), start);
             output.Write(_copied, 0, read);
             (start, length) = (start + read, length - read);
         }
         if (length > 0) output.Write(_last.Written.Slice((int)(start - _inFile), (int)length));
+    }
+
+    private static FileStream WithoutName()
+    {
+        var path = Path.Combine(Path.GetTempPath(), Path.GetRandomFileName());
+        var options = new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.ReadWrite, BufferSize = 0 };
+        if (!OperatingSystem.IsWindows()) options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+        var file = new FileStream(path, options);
+        File.Delete(path);
+        return file;
     }
 
     public void Dispose() => _file?.Dispose();
