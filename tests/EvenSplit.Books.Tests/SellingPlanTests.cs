@@ -55,8 +55,8 @@ public sealed class SellingPlanTests : IDisposable
     [Theory]
     [InlineData("UPDATE OrderExceptions SET Expected = Expected + 1", "Exceptions")]
     [InlineData("UPDATE OrderExceptions SET Actual = Actual + 1", "Exceptions")]
-    [InlineData("UPDATE CountedSales SET PlacedAt = PlacedAt + 1 WHERE rowid = (SELECT MIN(rowid) FROM CountedSales)", "Counted sales")]
-    [InlineData("UPDATE CountedDays SET Quantity = Quantity + 1 WHERE rowid = (SELECT MIN(rowid) FROM CountedDays)", "Counted sales")]
+    [InlineData("UPDATE CountedSales SET PlacedAt = PlacedAt + 1 WHERE (Product, PlacedAt, OrderId, LineNumber) = (SELECT Product, PlacedAt, OrderId, LineNumber FROM CountedSales LIMIT 1)", "Counted sales")]
+    [InlineData("UPDATE CountedDays SET Quantity = Quantity + 1 WHERE (Product, \"On\") = (SELECT Product, \"On\" FROM CountedDays LIMIT 1)", "Counted sales")]
     public void A_figure_of_a_finding_that_was_moved_is_found(string change, string found)
     {
         Plan("guide", Rising);
