@@ -75,6 +75,22 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     internal IEnumerable<(OutsideLineRecord Line, string Processor)> WithProcessors(IQueryable<OutsideLineRecord> lines) =>
         lines.AsNoTracking().Select(l => new { Line = l, Processor = db.Orders.Where(o => o.OrderId == l.Order).Select(o => o.Processor).FirstOrDefault() }).ToArray().Select(l => (l.Line, l.Processor ?? ProcessorOf(l.Line.Source)));
 
+    /// <summary>What lines of settlements that differ from ours leave in clearing, by processor and currency; those with nothing but other amounts are added up by the database.</summary>
+    internal IEnumerable<(string Processor, string Currency, long Amount)> Standing()
+    {
+        const Finding notByAmounts = Finding.CurrencyDiffers | Finding.SettledTwice;
+        var differing = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout
+            && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & notByAmounts) != 0));
+        var sums = differing.Where(l => (l.Findings & notByAmounts) == 0)
+            .LeftJoin(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new { l.Currency, o!.Processor, Source = o.Processor == null ? l.Source : null, Amount = (l.GrossOurs ?? 0) - (l.FeeOurs ?? 0) - (l.Gross - l.Fee) })
+            .GroupBy(l => new { l.Processor, l.Source, l.Currency }).Select(g => new { g.Key.Processor, g.Key.Source, g.Key.Currency, Sum = g.Sum(l => l.Amount) });
+        foreach (var s in sums) yield return (s.Processor ?? ProcessorOf(s.Source!), s.Currency, s.Sum);
+        foreach (var (line, processor) in WithProcessors(differing.Where(l => (l.Findings & notByAmounts) != 0)))
+        {
+            foreach (var (currency, amount) in StandingOf(line)) yield return (processor, currency.Code, amount);
+        }
+    }
+
     /// <summary>What of a line stands in clearing once its settlement is posted: ours less theirs; of a payout what it should have been less what it is.</summary>
     internal IEnumerable<(Currency Currency, long Amount)> StandingOf(OutsideLineRecord line)
     {

@@ -19,13 +19,12 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
     public IReadOnlyList<OwedRow> Find()
     {
         var (book, today) = (cache.Get(db), clock.Today);
-        var ages = new Dictionary<(string Payee, string Currency), long[]>();
+        var ages = Cleared(today);
         void Add(string payee, string currency, DateOnly since, long amount)
         {
             if (!ages.TryGetValue((payee, currency), out var of)) ages[(payee, currency)] = of = new long[Ageing.Bounds.Count + 1];
             of[Ageing.Of(since, today)] += amount;
         }
-        foreach (var sum in db.OpenSums.AsNoTracking().Where(s => s.ClearsOn <= today)) Add(sum.Payee, sum.Currency, sum.ClearsOn, sum.Amount);
         foreach (var a in db.Adjustments.AsNoTracking().Where(a => a.RunId == null && a.On <= today)) Add(a.Payee, a.Currency, a.On, a.Amount);
         var since = CarriedSince();
         foreach (var (payee, carried) in Standings.Carried(db).Where(c => c.Value != 0)) Add(payee, book.Rules.Payee(new PayeeId(payee)).PayoutCurrency.Code, since.GetValueOrDefault(payee, today), carried);
@@ -37,6 +36,20 @@ public sealed class OwedBalances(BookDbContext db, BookCache cache, BookClock cl
                 a.Key.Payee, book.PayeeName(a.Key.Payee), Currency.Of(a.Key.Currency), a.Value, !payee.IsActiveOn(today),
                 a.Key.Currency == payee.PayoutCurrency.Code && !proposed.Contains(a.Key.Payee));
         }).OrderBy(r => r.Currency.Code, StringComparer.Ordinal).ThenBy(r => r.Payee, StringComparer.Ordinal)];
+    }
+
+    /// <summary>What entries have cleared and no run has taken, by age; added up where it is kept.</summary>
+    private Dictionary<(string Payee, string Currency), long[]> Cleared(DateOnly today)
+    {
+        var (first, second, third) = (Ageing.FirstDay(0, today), Ageing.FirstDay(1, today), Ageing.FirstDay(2, today));
+        return db.OpenSums.Where(s => s.ClearsOn <= today).GroupBy(s => new { s.Payee, s.Currency }).Select(g => new
+        {
+            g.Key,
+            First = g.Sum(s => s.ClearsOn >= first ? s.Amount : 0),
+            Second = g.Sum(s => s.ClearsOn >= second && s.ClearsOn < first ? s.Amount : 0),
+            Third = g.Sum(s => s.ClearsOn >= third && s.ClearsOn < second ? s.Amount : 0),
+            Older = g.Sum(s => s.ClearsOn < third ? s.Amount : 0),
+        }).ToDictionary(s => (s.Key.Payee, s.Key.Currency), s => (long[])[s.First, s.Second, s.Third, s.Older]);
     }
 
     /// <summary>By payee, the as-of date of the first run since the last payment.</summary>

@@ -1,6 +1,5 @@
 using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Proofs;
@@ -28,10 +27,7 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         }
         foreach (var s in db.NotSettledDays.GroupBy(d => new { d.Processor, d.Currency }).Select(g => new { g.Key, Sum = g.Sum(d => d.Amount) })) Add(shown, s.Key.Processor, s.Key.Currency, s.Sum);
         // What of the lines does not agree with ours.
-        foreach (var (line, processor) in _outside.WithProcessors(db.OutsideLines.Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & Finding.SettledTwice) != 0))))
-        {
-            foreach (var (currency, amount) in _outside.StandingOf(line)) Add(shown, processor, currency.Code, amount);
-        }
+        foreach (var (processor, currency, amount) in _outside.Standing()) Add(shown, processor, currency, amount);
         foreach (var (_, line, processor, awaited) in _outside.Accepted())
         {
             if (line is not null)

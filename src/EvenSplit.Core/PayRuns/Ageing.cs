@@ -13,4 +13,7 @@ public static class Ageing
         var days = today.DayNumber - since.DayNumber;
         return Bounds.TakeWhile(b => days > b).Count();
     }
+
+    /// <summary>The first day since when something has an age that is bounded.</summary>
+    public static DateOnly FirstDay(int age, DateOnly today) => today.AddDays(-Bounds[age]);
 }
