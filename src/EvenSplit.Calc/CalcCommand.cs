@@ -16,9 +16,26 @@ internal static class CalcCommand
         {
             var path = new FileInfo(parsed.GetRequiredValue(file));
             if (path is { Exists: true, Length: > 0 }) OnePassMemory.Reserve(path.Length);
-            return ScenarioFile.Use(parsed.GetRequiredValue(file), facts => Print(facts, parsed.GetValue(trace)));
+            var isWritten = true;
+            var read = ScenarioFile.Use(parsed.GetRequiredValue(file), facts => isWritten = TryPrint(facts, parsed.GetValue(trace)));
+            return isWritten ? read : 1;
         });
         return command;
+    }
+
+    /// <returns>Whether there was room for it, where it waits and where it goes; the reason is told on standard error.</returns>
+    private static bool TryPrint(Facts facts, bool explain)
+    {
+        try
+        {
+            Print(facts, explain);
+            return true;
+        }
+        catch (Exception full) when (full is IOException or UnauthorizedAccessException)
+        {
+            Console.Error.WriteLine($"The result could not be written: {full.Message}");
+            return false;
+        }
     }
 
     private static void Print(Facts facts, bool explain)

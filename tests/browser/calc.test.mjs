@@ -36,3 +36,13 @@ test('faults are told by their places, each on a line', () => {
   expect(faults).toContain('$.orders[0].placedAt: "yesterday" is there, but an instant with its offset');
   expect(faults).toContain('$.orders[0].colour: there is no such field here');
 });
+
+test('where a large result has no room to wait, that is told and nothing is printed', () => {
+  const scenario = JSON.parse(readFileSync(`${samples}${names[0]}.json`, 'utf8'));
+  const orders = Array.from({ length: 4000 }, (_, i) => ({ ...scenario.orders[0], id: `order-${i}` }));
+  const calc = (folder) => spawnSync(entry, ['calc', '-'], { input: JSON.stringify({ ...scenario, orders, refunds: [], runs: [] }), encoding: 'utf8', env: { ...process.env, TMPDIR: folder }, maxBuffer: 1 << 28 });
+  const { status, stdout, stderr } = calc('/nowhere');
+  expect([status, stdout]).toEqual([1, '']);
+  expect(stderr).toContain('The result could not be written: ');
+  expect(JSON.parse(calc(process.env.TMPDIR ?? '/tmp').stdout).orders.length).toBe(4000);
+});
