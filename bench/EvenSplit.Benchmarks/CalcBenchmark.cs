@@ -26,7 +26,8 @@ public class CalcBenchmark
 
     private byte[] _file = [];
     private Facts _facts = null!;
-    private BookResult _result = null!;
+    private ResultText _text = null!;
+    private (IReadOnlyList<RunResult> Runs, IReadOnlyList<CalculationException> Exceptions) _beside;
 
     [ParamsSource(nameof(Sizes))]
     public int Orders { get; set; }
@@ -46,7 +47,8 @@ public class CalcBenchmark
     public void MakeResult()
     {
         MakeFacts();
-        _result = WorkOut();
+        _text = new ResultText(_facts.Orders.Count);
+        _beside = WholeBook.WorkOut(_facts, _text);
     }
 
     [Benchmark(Baseline = true, Description = "read the JSON, no more")]
@@ -55,11 +57,15 @@ public class CalcBenchmark
     [Benchmark(Description = "read and check")]
     public Facts Read() => ScenarioReader.Read(new MemoryStream(_file, 0, _file.Length, writable: false, publiclyVisible: true));
 
-    [Benchmark(Description = "work out")]
-    public BookResult WorkOut() => WholeBook.WorkOut(_facts);
+    [Benchmark(Description = "work out and put into words")]
+    public void WorkOut()
+    {
+        using var text = new ResultText(_facts.Orders.Count);
+        WholeBook.WorkOut(_facts, text);
+    }
 
     [Benchmark(Description = "write the result")]
-    public void Write() => ResultWriter.Write(_result, Stream.Null);
+    public void Write() => _text.Write(Stream.Null, _beside.Runs, _beside.Exceptions);
 
     // Each part has the memory that the command sets apart, reading the JSON alone too.
     [IterationSetup]
@@ -70,7 +76,13 @@ public class CalcBenchmark
     }
 
     [Benchmark(Description = "calc: all of it")]
-    public void Calc() => ResultWriter.Write(WholeBook.WorkOut(Read()), Stream.Null);
+    public void Calc()
+    {
+        var facts = Read();
+        using var text = new ResultText(facts.Orders.Count);
+        var (runs, exceptions) = WholeBook.WorkOut(facts, text);
+        text.Write(Stream.Null, runs, exceptions);
+    }
 
     // Where the memory set apart did not do, collecting has begun again by itself.
     [IterationCleanup]

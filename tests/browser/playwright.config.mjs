@@ -1,21 +1,17 @@
 import { defineConfig } from '@playwright/test';
-import { demoUrl, demoFolder, ownUrl, ownFolder, ownLog, part, resultsFolder } from './places.mjs';
+import { demoUrl, demoFolder, ownUrl, ownFolder, ownLog, resultsFolder } from './places.mjs';
 
 const entry = '../../evensplit';
 
-// What looks at the demonstration book as it comes, or has a book of its own. The other part is the story of one month, in the order of its files.
-const first = ['access', 'bad-input', 'calc', 'figures', 'first-hour', 'joining', 'kill', 'own-book'].map((name) => `${name}.test.mjs`);
-
 export default defineConfig({
   testDir: '.',
-  testMatch: part === 1 ? first : '*.test.mjs',
-  testIgnore: part === 2 ? first : [],
-  outputDir: `${resultsFolder}failures`,
+  testMatch: '*.test.mjs',
+  outputDir: 'results/failures',
   workers: 1,
   fullyParallel: false,
   timeout: 120_000,
   expect: { timeout: 10_000 },
-  reporter: [['list'], ['json', { outputFile: `${resultsFolder}report.json` }]],
+  reporter: [['list'], ['json', { outputFile: 'results/report.json' }]],
   use: {
     baseURL: demoUrl,
     viewport: { width: 1280, height: 800 },
