@@ -23,7 +23,14 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     {
         var sums = Dated(Bench.Processors, from, to).Where(l => l.Kind >= MovementKind.Fee)
             .GroupBy(l => new { l.Source, l.Currency, On = l.JournalOn ?? l.On })
-            .Select(g => new { g.Key.On, g.Key.Source, g.Key.Currency, Paid = g.Sum(l => l.Kind == MovementKind.Payout ? l.Fee - l.Gross : 0), Fees = g.Sum(l => l.Kind == MovementKind.Fee ? l.Fee - l.Gross : 0) })
+            .Select(g => new
+            {
+                g.Key.On,
+                g.Key.Source,
+                g.Key.Currency,
+                Paid = g.Sum(l => l.Kind == MovementKind.Payout ? l.Fee - l.Gross : 0),
+                Fees = g.Sum(l => l.Kind == MovementKind.Fee ? l.Fee - l.Gross : 0),
+            })
             .OrderBy(s => s.On).ThenBy(s => s.Source).ToArray();
         foreach (var s in sums)
         {
@@ -73,16 +80,25 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
 
     /// <summary>Lines of settlements, each with the processor of its order; where it names none of the book, of its settlement.</summary>
     internal IEnumerable<(OutsideLineRecord Line, string Processor)> WithProcessors(IQueryable<OutsideLineRecord> lines) =>
-        lines.AsNoTracking().Select(l => new { Line = l, Processor = db.Orders.Where(o => o.OrderId == l.Order).Select(o => o.Processor).FirstOrDefault() }).ToArray().Select(l => (l.Line, l.Processor ?? ProcessorOf(l.Line.Source)));
+        lines.AsNoTracking().Select(l => new { Line = l, Processor = db.Orders.Where(o => o.OrderId == l.Order).Select(o => o.Processor).FirstOrDefault() }).ToArray()
+            .Select(l => (l.Line, l.Processor ?? ProcessorOf(l.Line.Source)));
 
-    /// <summary>What lines of settlements that differ from ours leave in clearing, by processor and currency; those with nothing but other amounts are added up by the database.</summary>
+    /// <summary>
+    /// What lines of settlements that differ from ours leave in clearing, by processor and currency. Those with nothing but other amounts are added up by the database, each as <see cref="StandingOf"/> has it.
+    /// </summary>
     internal IEnumerable<(string Processor, string Currency, long Amount)> Standing()
     {
         const Finding notByAmounts = Finding.CurrencyDiffers | Finding.SettledTwice;
         var differing = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Processors && l.State != MatchState.Matched && l.Kind != MovementKind.Fee && l.Kind != MovementKind.Payout
             && (l.GrossOurs == null || l.FeeOurs == null || l.GrossOurs != l.Gross || l.FeeOurs != l.Fee || (l.Findings & notByAmounts) != 0));
         var sums = differing.Where(l => (l.Findings & notByAmounts) == 0)
-            .LeftJoin(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new { l.Currency, o!.Processor, Source = o.Processor == null ? l.Source : null, Amount = (l.GrossOurs ?? 0) - (l.FeeOurs ?? 0) - (l.Gross - l.Fee) })
+            .LeftJoin(db.Orders, l => l.Order, o => o.OrderId, (l, o) => new
+            {
+                l.Currency,
+                o!.Processor,
+                Source = o.Processor == null ? l.Source : null,
+                Amount = (l.GrossOurs ?? 0) - (l.FeeOurs ?? 0) - (l.Gross - l.Fee),
+            })
             .GroupBy(l => new { l.Processor, l.Source, l.Currency }).Select(g => new { g.Key.Processor, g.Key.Source, g.Key.Currency, Sum = g.Sum(l => l.Amount) });
         foreach (var s in sums) yield return (s.Processor ?? ProcessorOf(s.Source!), s.Currency, s.Sum);
         foreach (var (line, processor) in WithProcessors(differing.Where(l => (l.Findings & notByAmounts) != 0)))
@@ -109,7 +125,9 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
     private (Currency, long)? BookedOf(string ours)
     {
         var id = NameOf(ours);
-        var bookings = ours.StartsWith("sale:", StringComparison.Ordinal) ? db.Bookings.Where(b => b.Refund == null && db.Orders.Any(o => o.OrderId == id && o.Id == b.OrderId)) : db.Bookings.Where(b => b.Refund == id && db.AllRefunds.Any(r => r.RefundId == id && r.OrderId == b.OrderId));
+        var bookings = ours.StartsWith("sale:", StringComparison.Ordinal)
+            ? db.Bookings.Where(b => b.Refund == null && db.Orders.Any(o => o.OrderId == id && o.Id == b.OrderId))
+            : db.Bookings.Where(b => b.Refund == id && db.AllRefunds.Any(r => r.RefundId == id && r.OrderId == b.OrderId));
         var sums = bookings.GroupBy(b => b.Currency).Select(g => new { g.Key, Net = g.Sum(b => b.Goods + b.Shipping + b.Tax - b.ProcessingFee) }).ToArray();
         return sums.Length == 0 ? null : (Currency.Of(sums[0].Key), sums[0].Net);
     }
@@ -126,7 +144,9 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
             var currency = Currency.Of(line.Currency);
             var postings = Postings(currency, [(JournalAccount.Bank(line.Currency), line.Gross - PostedByRuns(line)), .. Against(line, booked)]);
             if (postings.Count == 0) continue;
-            yield return new(line.JournalOn ?? line.On, JournalAccount.Part($"{line.Name} {line.Note} {line.Reference}"), JournalSource.Bank, $"{JournalAccount.Part(line.Source)}/{JournalAccount.Part(line.LineId)}", "", postings);
+            yield return new(
+                line.JournalOn ?? line.On, JournalAccount.Part($"{line.Name} {line.Note} {line.Reference}"), JournalSource.Bank,
+                $"{JournalAccount.Part(line.Source)}/{JournalAccount.Part(line.LineId)}", "", postings);
         }
     }
 
@@ -143,8 +163,15 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
             {
                 var opening = statement.Opening!.Value;
                 if (closing is null) yield return (Made(statement, statement.First, "Opening balance", opening, JournalAccount.OpeningBalances), false);
-                else if (opening != closing) yield return (Made(statement, statement.First, "Gap between statements, accepted", opening - closing.Value, JournalAccount.Differences), !IsSettled(statement.FirstLine));
-                if (statement.Closing is { } end && opening + statement.Sum != end) yield return (Made(statement, statement.Last, "A statement that does not add up, accepted", end - opening - statement.Sum, JournalAccount.Differences), !IsSettled(statement.LastLine));
+                else if (opening != closing)
+                {
+                    yield return (Made(statement, statement.First, "Gap between statements, accepted", opening - closing.Value, JournalAccount.Differences), !IsSettled(statement.FirstLine));
+                }
+                if (statement.Closing is { } end && opening + statement.Sum != end)
+                {
+                    var lacking = Made(statement, statement.Last, "A statement that does not add up, accepted", end - opening - statement.Sum, JournalAccount.Differences);
+                    yield return (lacking, !IsSettled(statement.LastLine));
+                }
                 closing = statement.Closing ?? closing;
             }
         }
@@ -152,7 +179,8 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
         bool IsSettled(long? line) => line is { } id && db.OutsideLines.Any(l => l.Id == id && l.State == MatchState.Settled);
 
         static JournalTransaction Made(StatementRecord statement, DateOnly on, string words, long amount, string against) => new(
-            on, $"{words}, {JournalAccount.Part(statement.Account)}", JournalSource.Bank, JournalAccount.Part(statement.Account), "", Postings(Currency.Of(statement.Currency), (JournalAccount.Bank(statement.Currency), amount), (against, -amount)));
+            on, $"{words}, {JournalAccount.Part(statement.Account)}", JournalSource.Bank, JournalAccount.Part(statement.Account), "",
+            Postings(Currency.Of(statement.Currency), (JournalAccount.Bank(statement.Currency), amount), (against, -amount)));
     }
 
     private Dictionary<long, string> BookedTo() => db.Settlings.AsNoTracking().Where(s => s.Bench == Bench.Bank && s.Way == SettlingWay.BookTo && s.UndoneBy == null && s.LineId != null)
@@ -207,7 +235,8 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
         var references = lines.SelectMany(OnceOf).Select(NameOf).Where(r => !_payments.ContainsKey(r)).Distinct();
         foreach (var some in references.Chunk(AtOnce))
         {
-            var found = db.Remittances.AsNoTracking().Where(r => some.Contains(r.EndToEnd)).Concat(db.Remittances.AsNoTracking().Where(r => r.EndToEnd == null && some.Contains(r.Reference))).ToLookup(r => r.EndToEnd ?? r.Reference);
+            var found = db.Remittances.AsNoTracking().Where(r => some.Contains(r.EndToEnd))
+                .Concat(db.Remittances.AsNoTracking().Where(r => r.EndToEnd == null && some.Contains(r.Reference))).ToLookup(r => r.EndToEnd ?? r.Reference);
             foreach (var reference in some) _payments[reference] = [.. found[reference]];
         }
     }

@@ -51,7 +51,8 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
     /// <summary>Accounts of which there is a statement: what the journal has, against the last balance less what is open on the bench and with what no statement has shown yet.</summary>
     private IEnumerable<ProofLine> Bank()
     {
-        var last = db.BankStatements.AsNoTracking().Where(s => s.Closing != null).AsEnumerable().GroupBy(s => (s.Account, s.Currency)).Select(g => g.OrderBy(s => s.First).ThenBy(s => s.Last).ThenBy(s => s.Id).Last()).ToArray();
+        var last = db.BankStatements.AsNoTracking().Where(s => s.Closing != null).AsEnumerable().GroupBy(s => (s.Account, s.Currency))
+            .Select(g => g.OrderBy(s => s.First).ThenBy(s => s.Last).ThenBy(s => s.Id).Last()).ToArray();
         if (last.Length == 0) yield break;
         var booked = new Dictionary<string, long>();
         foreach (var posting in _outside.Bank(DateOnly.MinValue, DateOnly.MaxValue).SelectMany(t => t.Postings).Where(p => p.Account == JournalAccount.Bank(p.Amount.Currency.Code)))
@@ -60,15 +61,18 @@ internal sealed class AccountProof(BookDbContext db, OpenedBook book)
         }
         var gaps = _outside.OpenGaps().GroupBy(p => p.Amount.Currency.Code).ToDictionary(g => g.Key, g => g.Sum(p => p.Amount.Minor));
         // What stands on a line that is open is not shown: only what was settled is in the journal.
-        var shown = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank && l.State != MatchState.Open && l.Ours != null).AsEnumerable().SelectMany(l => OutsideTransactions.Ours(l).Select(o => (o, l.Gross < 0))).ToHashSet();
+        var shown = db.OutsideLines.AsNoTracking().Where(l => l.Bench == Bench.Bank && l.State != MatchState.Open && l.Ours != null).AsEnumerable()
+            .SelectMany(l => OutsideTransactions.Ours(l).Select(o => (o, l.Gross < 0))).ToHashSet();
         foreach (var currency in last.GroupBy(s => s.Currency).OrderBy(g => g.Key, StringComparer.Ordinal))
         {
-            var left = db.Remittances.AsNoTracking().Where(r => r.Currency == currency.Key && r.PaidOn != null && (r.State == RemittanceState.Confirmed || r.State == RemittanceState.Returned) && r.Method != PayoutMethod.StoreCredit)
+            var left = db.Remittances.AsNoTracking().Where(r => r.Currency == currency.Key && r.PaidOn != null && r.Method != PayoutMethod.StoreCredit)
+                .Where(r => r.State == RemittanceState.Confirmed || r.State == RemittanceState.Returned)
                 .Select(r => new { Ours = "remittance:" + (r.EndToEnd ?? r.Reference), r.Paid, CameBack = r.State == RemittanceState.Returned }).ToArray();
             var open = db.OutsideLines.Where(l => l.Bench == Bench.Bank && l.Currency == currency.Key && l.State == MatchState.Open).Sum(l => l.Gross);
             // A payment that came back is in the journal as it left and as it came back, each of which a line may show.
             var notShown = left.Sum(r => (shown.Contains((r.Ours, true)) ? 0 : -r.Paid) + (r.CameBack && !shown.Contains((r.Ours, false)) ? r.Paid : 0));
-            yield return new(ProofChecks.Bank, "", currency.Key, booked.GetValueOrDefault(currency.Key) - left.Where(r => !r.CameBack).Sum(r => r.Paid), currency.Sum(s => s.Closing!.Value) - open - gaps.GetValueOrDefault(currency.Key) + notShown);
+            var inJournal = booked.GetValueOrDefault(currency.Key) - left.Where(r => !r.CameBack).Sum(r => r.Paid);
+            yield return new(ProofChecks.Bank, "", currency.Key, inJournal, currency.Sum(s => s.Closing!.Value) - open - gaps.GetValueOrDefault(currency.Key) + notShown);
         }
     }
 }

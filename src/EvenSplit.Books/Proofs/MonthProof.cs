@@ -38,8 +38,10 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         var (workedOut, on) = WorkedOut();
         ProofLine[] lines =
         [
-            .. earnings.Select(c => new ProofLine(ProofChecks.Earnings, c.Payee, c.Currency, c.Comes, c.Closing)), .. carried.Select(c => new ProofLine(ProofChecks.Carried, c.Payee, c.Currency, c.Comes, c.Closing)),
-            .. Opening(month, earnings, carried), .. Sums(month, sales), .. workedOut, .. Charged(month), .. Runs(month), .. Journal(month, sales), .. new AccountProof(db, cache.Get(db)).Lines(), .. Once(),
+            .. earnings.Select(c => new ProofLine(ProofChecks.Earnings, c.Payee, c.Currency, c.Comes, c.Closing)),
+            .. carried.Select(c => new ProofLine(ProofChecks.Carried, c.Payee, c.Currency, c.Comes, c.Closing)),
+            .. Opening(month, earnings, carried), .. Sums(month, sales), .. workedOut, .. Charged(month), .. Runs(month), .. Journal(month, sales),
+            .. new AccountProof(db, cache.Get(db)).Lines(), .. Once(),
         ];
         return new ProofView(month, lines, earnings, carried, on);
     }
@@ -51,7 +53,8 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         Write(Of(month), to);
     }
 
-    public static void Write(ProofView proof, TextWriter to) => CsvOutput.Write(to, Header, proof.Lines.Select(l => (string[])[l.Check, l.Payee, l.Currency, Text(l, l.Left), Text(l, l.Right), l.Holds ? "true" : "false"]));
+    public static void Write(ProofView proof, TextWriter to) =>
+        CsvOutput.Write(to, Header, proof.Lines.Select(l => (string[])[l.Check, l.Payee, l.Currency, Text(l, l.Left), Text(l, l.Right), l.Holds ? "true" : "false"]));
 
     private static string Text(ProofLine line, long figure) => line.Currency.Length == 0 ? figure.ToString(CultureInfo.InvariantCulture) : new Money(figure, Currency.Of(line.Currency)).ToMajorText();
 
@@ -61,9 +64,10 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         var before = month.Previous.Number;
         var kept = db.MonthCloses.AsNoTracking().Where(c => c.Period == before && c.ConfirmedBy != null && c.OpenedConfirmedBy == null).Select(c => c.Proof).FirstOrDefault();
         if (kept is null || KeptProof.Read(kept) is not { } closed) yield break;
-        foreach (var c in earnings.Select(c => (Key: $"{ProofChecks.Earnings} {c.Payee} {c.Currency}", c.Payee, c.Currency, c.Opening)).Concat(carried.Select(c => (Key: $"{ProofChecks.Carried} {c.Payee} {c.Currency}", c.Payee, c.Currency, c.Opening))))
+        var openings = earnings.Select(c => (Check: ProofChecks.Earnings, c.Payee, c.Currency, c.Opening)).Concat(carried.Select(c => (Check: ProofChecks.Carried, c.Payee, c.Currency, c.Opening)));
+        foreach (var c in openings)
         {
-            yield return new(ProofChecks.Opening, c.Payee, c.Currency, c.Opening, closed.Closings.GetValueOrDefault(c.Key));
+            yield return new(ProofChecks.Opening, c.Payee, c.Currency, c.Opening, closed.Closings.GetValueOrDefault(KeptProof.Key(c.Check, c.Payee, c.Currency)));
         }
     }
 
@@ -96,10 +100,12 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
         var runs = db.PayRuns.Where(r => r.State != RunState.Gathering && r.AsOf >= first && r.AsOf <= last).Select(r => r.Id);
         var remittances = db.Remittances.AsNoTracking().Where(r => runs.Contains(r.RunId) && r.Paid > 0);
         var inFiles = remittances.Where(r => r.FileId != null).GroupBy(r => r.Currency).Select(g => new { g.Key, Sum = g.Sum(r => r.Paid) }).ToDictionary(g => g.Key, g => g.Sum);
-        var files = db.PaymentFiles.AsNoTracking().Where(f => runs.Contains(f.RunId) && f.Method != PayoutMethod.ByHand).GroupBy(f => f.Currency).Select(g => new { g.Key, Sum = g.Sum(f => f.Sum) }).ToDictionary(g => g.Key, g => g.Sum);
+        var files = db.PaymentFiles.AsNoTracking().Where(f => runs.Contains(f.RunId) && f.Method != PayoutMethod.ByHand)
+            .GroupBy(f => f.Currency).Select(g => new { g.Key, Sum = g.Sum(f => f.Sum) }).ToDictionary(g => g.Key, g => g.Sum);
         foreach (var c in inFiles.Keys.Union(files.Keys).Order(StringComparer.Ordinal)) yield return new(ProofChecks.RunFiles, "", c, inFiles.GetValueOrDefault(c), files.GetValueOrDefault(c));
         var states = remittances.GroupBy(r => new { r.Currency, r.State }).Select(g => new { g.Key.Currency, g.Key.State, Sum = g.Sum(r => r.Paid) }).ToArray();
-        var control = db.Remittances.AsNoTracking().Where(r => runs.Contains(r.RunId)).GroupBy(r => r.Currency).Select(g => new { g.Key, Sum = g.Sum(r => r.Opening + r.Earned + r.Adjustments - r.Recouped - r.Withheld - r.TransferFee - r.Carried) }).ToArray();
+        var control = db.Remittances.AsNoTracking().Where(r => runs.Contains(r.RunId)).GroupBy(r => r.Currency)
+            .Select(g => new { g.Key, Sum = g.Sum(r => r.Opening + r.Earned + r.Adjustments - r.Recouped - r.Withheld - r.TransferFee - r.Carried) }).ToArray();
         foreach (var c in control.OrderBy(c => c.Key, StringComparer.Ordinal)) yield return new(ProofChecks.RunOutcome, "", c.Key, c.Sum, states.Where(s => s.Currency == c.Key).Sum(s => s.Sum));
     }
 
@@ -133,8 +139,13 @@ public sealed class MonthProof(BookDbContext db, BookCache cache, BookFacts fact
 /// <summary>What a month came to as it was closed: the closing of each chain.</summary>
 public sealed record KeptProof(IReadOnlyDictionary<string, long> Closings)
 {
-    public static string Write(ProofView proof) => JsonSerializer.Serialize(new KeptProof(
-        proof.Earnings.Select(c => ($"{ProofChecks.Earnings} {c.Payee} {c.Currency}", c.Closing)).Concat(proof.Carried.Select(c => ($"{ProofChecks.Carried} {c.Payee} {c.Currency}", c.Closing))).ToDictionary()));
+    public static string Key(string check, string payee, string currency) => $"{check} {payee} {currency}";
+
+    public static string Write(ProofView proof)
+    {
+        var earnings = proof.Earnings.Select(c => (Key(ProofChecks.Earnings, c.Payee, c.Currency), c.Closing));
+        return JsonSerializer.Serialize(new KeptProof(earnings.Concat(proof.Carried.Select(c => (Key(ProofChecks.Carried, c.Payee, c.Currency), c.Closing))).ToDictionary()));
+    }
 
     public static KeptProof? Read(string text) => text.Length == 0 ? null : JsonSerializer.Deserialize<KeptProof>(text);
 }

@@ -1,12 +1,13 @@
 using System.CommandLine;
 using EvenSplit.Books;
+using EvenSplit.Formats.Scenarios;
 
 namespace EvenSplit.Cli.Bench;
 
 /// <summary>Measurements, each printed beside what it is held against. The folder keeps the books that are measured.</summary>
 internal static class BenchCommand
 {
-    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeWork(), MakeMonth() };
+    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeLoad(), MakeWork(), MakeMonth() };
 
     private static Command MakeBook()
     {
@@ -30,6 +31,16 @@ internal static class BenchCommand
         var rounds = new Option<int>("--rounds") { Description = "How many times each is done; medians are compared.", DefaultValueFactory = _ => 3 };
         var command = new Command("import", "Measures the import of many order lines against a plain insert of the same rows.") { data, lines, rounds };
         command.SetAction(async (parsed, _) => await new ImportBench(parsed.GetRequiredValue(data).FullName, parsed.GetValue(lines), parsed.GetValue(rounds)).RunAsync());
+        return command;
+    }
+
+    private static Command MakeLoad()
+    {
+        var data = DataOption.Make();
+        var file = new Argument<string>("file") { Description = ScenarioFile.Description };
+        var rounds = new Option<int>("--rounds") { Description = "How many times each is done; medians are compared.", DefaultValueFactory = _ => 3 };
+        var command = new Command("load", "Measures the load of a scenario against a plain insert of the same rows.") { data, file, rounds };
+        command.SetAction(parsed => new LoadBench(parsed.GetRequiredValue(data).FullName).Run(parsed.GetRequiredValue(file), parsed.GetValue(rounds)));
         return command;
     }
 

@@ -8,12 +8,19 @@ namespace EvenSplit.Cli.Bench;
 /// <summary>Copies of books to be measured.</summary>
 internal static class BookCopy
 {
-    /// <summary>Copies a book into an empty folder; whatever the folder held goes.</summary>
-    public static void Make(string from, BookPlace into)
+    /// <summary>Makes room for a book that is not there yet; whatever the folder held goes.</summary>
+    public static BookPlace Empty(BookPlace place)
     {
         // A connection kept open would go on with the deleted file.
         SqliteConnection.ClearAllPools();
-        if (Directory.Exists(into.Folder)) Directory.Delete(into.Folder, recursive: true);
+        if (Directory.Exists(place.Folder)) Directory.Delete(place.Folder, recursive: true);
+        return place;
+    }
+
+    /// <summary>Copies a book into an empty folder; whatever the folder held goes.</summary>
+    public static void Make(string from, BookPlace into)
+    {
+        Empty(into);
         Directory.CreateDirectory(into.Folder);
         foreach (var file in Directory.GetFiles(from)) File.Copy(file, Path.Combine(into.Folder, Path.GetFileName(file)));
         if (Directory.Exists(Path.Combine(from, "keys")))

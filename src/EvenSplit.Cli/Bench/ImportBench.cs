@@ -4,14 +4,13 @@ using EvenSplit.Books;
 using EvenSplit.Books.Importing;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Bench;
 
 /// <summary>Imports many order lines into a copy of the demonstration book and prints the time as a ratio to the plain insert of the same rows.</summary>
-/// <param name="folder">A folder that holds the demonstration book under <c>demo</c>; the books measured stay there for a look at their pages.</param>
+/// <param name="folder">A folder that holds the demonstration book under <c>demo</c>; the books measured stay under <c>import</c> for a look at their pages.</param>
 internal sealed class ImportBench(string folder, int lines, int rounds)
 {
     private const int SingleOrders = 60;
@@ -36,7 +35,7 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
             (var plain, rows) = PlainInsert.Run(place, Empty("plain"));
             plains.Add(plain);
         }
-        var oneMoreInFull = await OneMoreAsync(new BookPlace(Path.Combine(folder, "big")));
+        var oneMoreInFull = await OneMoreAsync(Place("big"));
         var (import, insert) = (imports.Order().ElementAt(rounds / 2), plains.Order().ElementAt(rounds / 2));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"import of {lines:N0} order lines  {import.TotalSeconds:F2} s, {lines / import.TotalSeconds:N0} lines/s, peak memory {peak} MB"));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"plain insert of its {rows:N0} rows  {insert.TotalSeconds:F2} s"));
@@ -47,7 +46,7 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
 
     private async Task<(TimeSpan Time, BookPlace Place)> ImportAsync(string demo, string name, int count)
     {
-        var place = new BookPlace(Path.Combine(folder, name));
+        var place = Place(name);
         BookCopy.Make(demo, place);
         using var services = OneBook.At(place);
         services.PrepareBook();
@@ -89,12 +88,8 @@ internal sealed class ImportBench(string folder, int lines, int rounds)
         return times.Order().ElementAt(SingleOrders / 2);
     }
 
-    private BookPlace Empty(string name)
-    {
-        var place = new BookPlace(Path.Combine(folder, name));
-        // A connection kept open would go on with the deleted file.
-        SqliteConnection.ClearAllPools();
-        if (Directory.Exists(place.Folder)) Directory.Delete(place.Folder, recursive: true);
-        return place;
-    }
+    private BookPlace Empty(string name) => BookCopy.Empty(Place(name));
+
+    // Not beside the book of a million orders, which is kept.
+    private BookPlace Place(string name) => new(Path.Combine(folder, "import", name));
 }
