@@ -3,7 +3,7 @@ using System.Globalization;
 using EvenSplit.Books;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
-using Microsoft.Data.Sqlite;
+using EvenSplit.Formats.Scenarios;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace EvenSplit.Cli.Bench;
