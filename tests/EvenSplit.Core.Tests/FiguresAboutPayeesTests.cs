@@ -72,4 +72,15 @@ public sealed class FiguresAboutPayeesTests
     [InlineData("2026-08-01", 3)]
     [InlineData("2026-12-01", 0)]
     public void What_is_owed_is_as_old_as_the_days_since(string since, int age) => Assert.Equal(age, Ageing.Of(DateOnly.Parse(since), new DateOnly(2026, 10, 31)));
+
+    [Fact]
+    public void The_first_day_of_an_age_is_the_last_that_has_it()
+    {
+        var today = new DateOnly(2026, 10, 31);
+        for (var age = 0; age < Ageing.Bounds.Count; age++)
+        {
+            Assert.Equal(age, Ageing.Of(Ageing.FirstDay(age, today), today));
+            Assert.Equal(age + 1, Ageing.Of(Ageing.FirstDay(age, today).AddDays(-1), today));
+        }
+    }
 }

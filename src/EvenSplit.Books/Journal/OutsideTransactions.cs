@@ -84,7 +84,8 @@ internal sealed class OutsideTransactions(BookDbContext db, OpenedBook book)
             .Select(l => (l.Line, l.Processor ?? ProcessorOf(l.Line.Source)));
 
     /// <summary>
-    /// What lines of settlements that differ from ours leave in clearing, by processor and currency. Those with nothing but other amounts are added up by the database, each as <see cref="StandingOf"/> has it.
+    /// What lines of settlements that differ from ours leave in clearing, by processor and currency. Those with nothing but other amounts are added up by the
+    /// database, each as <see cref="StandingOf"/> has it.
     /// </summary>
     internal IEnumerable<(string Processor, string Currency, long Amount)> Standing()
     {
