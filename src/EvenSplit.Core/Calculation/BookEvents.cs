@@ -40,13 +40,15 @@ public static class BookEvents
         for (var i = 0; i < places.Length; i++) (instants[i], places[i]) = (events[i].At.UtcTicks, i);
         Array.Sort(instants, places);
         var sorted = Array.ConvertAll(places, p => events[p]);
-        // Instants are seldom the same: only where they are, the rest of the order has to be asked for.
+        // The rest of the order has to be asked for only where instants are the same, which is to the minute for shops that tell no seconds.
         var byMoment = Comparer<BookEvent>.Create((a, b) => MomentOf(a, facts.Orders[a.OrderIndex]).CompareTo(MomentOf(b, facts.Orders[b.OrderIndex])));
+        var same = new List<(int Start, int Count)>();
         for (var (start, end) = (0, 1); start < sorted.Length; start = end++)
         {
             while (end < sorted.Length && instants[end] == instants[start]) end++;
-            if (end - start > 1) Array.Sort(sorted, start, end - start, byMoment);
+            if (end - start > 1) same.Add((start, end - start));
         }
+        SideBySide.For(same.Count, i => Array.Sort(sorted, same[i].Start, same[i].Count, byMoment));
         return sorted;
     }
 

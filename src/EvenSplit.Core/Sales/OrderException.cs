@@ -13,7 +13,7 @@ public sealed record CalculationException(ExceptionCode Code, OrderId? Order, Li
     public static CalculationException[] Listed(IEnumerable<CalculationException> exceptions)
     {
         var sorted = exceptions.ToArray();
-        Array.Sort(sorted, Listing);
+        ExceptionsInOrder.Sort(sorted, Listing);
         var listed = 0;
         for (var i = 0; i < sorted.Length; i++)
         {

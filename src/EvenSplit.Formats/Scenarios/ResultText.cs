@@ -6,12 +6,25 @@ namespace EvenSplit.Formats.Scenarios;
 /// The result of a book as JSON (contract, section 10), a line for each order, entry, run and exception. What comes is put into words at once and waits as
 /// text, since orders are listed as the facts list them and before the entries.
 /// </summary>
-/// <param name="orders">How many orders the facts have.</param>
-public sealed class ResultText(int orders) : IResultTaker, IDisposable
+public sealed class ResultText : IResultTaker, IDisposable
 {
-    private readonly WaitingText _orders = new();
+    private const int OutputPortion = 1 << 20;
+    private const int OrdersInPart = 1 << 14;
+    private const int MostParts = 64;
+
+    // Orders come as they were paid and are listed as the facts have them: those listed near each other wait together and are read back at once.
+    private readonly WaitingText[] _orders;
+    private readonly int _ordersInPart;
+    private readonly (long Start, int Length)[] _places;
     private readonly WaitingText _entries = new();
-    private readonly (long Start, int Length)[] _places = new (long, int)[orders];
+
+    /// <param name="orders">How many orders the facts have.</param>
+    public ResultText(int orders)
+    {
+        _ordersInPart = Math.Max(OrdersInPart, orders / MostParts + 1);
+        _orders = [.. Enumerable.Range(0, orders / _ordersInPart + 1).Select(_ => new WaitingText())];
+        _places = new (long, int)[orders];
+    }
 
     public void Take(IReadOnlyList<Entry> entries)
     {
@@ -25,18 +38,21 @@ public sealed class ResultText(int orders) : IResultTaker, IDisposable
 
     public void Take(int index, OrderResult order)
     {
-        var text = _orders.Next();
-        var start = _orders.Length;
+        var part = _orders[index / _ordersInPart];
+        var text = part.Next();
+        var start = part.Length;
         text.Raw(index == 0 ? "\n"u8 : ",\n"u8);
         ResultItems.Order(text, order);
-        _places[index] = (start, (int)(_orders.Length - start));
+        _places[index] = (start, (int)(part.Length - start));
     }
 
     /// <summary>Writes all of it. Every order must have been taken.</summary>
     /// <param name="traces">A further section, where given: the ledgers whose amounts are explained.</param>
     public void Write(
-        Stream output, IReadOnlyList<RunResult> runs, IReadOnlyList<CalculationException> exceptions, (Rulebook Rules, IReadOnlyList<OrderLedger> Ledgers)? traces = null)
+        Stream file, IReadOnlyList<RunResult> runs, IReadOnlyList<CalculationException> exceptions, (Rulebook Rules, IReadOnlyList<OrderLedger> Ledgers)? traces = null)
     {
+        // Orders are written in pieces, each a call of the system otherwise.
+        var output = new BufferedStream(file, OutputPortion);
         output.Write("{\n\"orders\": ["u8);
         WriteOrders(output);
         output.Write("\n],\n\"entries\": ["u8);
@@ -51,16 +67,16 @@ public sealed class ResultText(int orders) : IResultTaker, IDisposable
             TraceWriter.WriteAll(output, explained.Rules, explained.Ledgers);
         }
         output.Write("\n}\n"u8);
+        output.Flush();
     }
 
-    /// <summary>Orders that were taken one after another as they are listed are copied together.</summary>
     private void WriteOrders(Stream output)
     {
-        for (var i = 0; i < _places.Length;)
+        for (var i = 0; i < _places.Length; i++)
         {
-            var (start, length) = (_places[i].Start, (long)_places[i].Length);
-            for (i++; i < _places.Length && _places[i].Start == start + length; i++) length += _places[i].Length;
-            _orders.CopyTo(output, start, length);
+            var part = _orders[i / _ordersInPart];
+            part.CopyTo(output, _places[i].Start, _places[i].Length);
+            if ((i + 1) % _ordersInPart == 0) part.Dispose();
         }
     }
 
@@ -80,7 +96,7 @@ public sealed class ResultText(int orders) : IResultTaker, IDisposable
 
     public void Dispose()
     {
-        _orders.Dispose();
+        foreach (var part in _orders) part.Dispose();
         _entries.Dispose();
     }
 }

@@ -1,3 +1,5 @@
+using System.Buffers;
+
 namespace EvenSplit.Formats.Scenarios;
 
 /// <summary>
@@ -5,13 +7,16 @@ namespace EvenSplit.Formats.Scenarios;
 /// </summary>
 internal sealed class WaitingText : IDisposable
 {
-    /// <summary>So much stays in memory, and is written to the file at a time.</summary>
-    private const int Portion = 1 << 20;
+    /// <summary>So many bytes stay in memory, and are written to the file at a time.</summary>
+    private const int Portion = 1 << 18;
+
+    /// <summary>A file of no more bytes is read at once, however short the pieces are that are asked for.</summary>
+    private const int ReadAtOnce = 1 << 25;
 
     private readonly JsonText _last = new();
     private FileStream? _file;
     private long _inFile;
-    private byte[] _copied = [];
+    private byte[]? _read;
 
     /// <summary>How much there is, in bytes.</summary>
     public long Length => _inFile + _last.Written.Length;
@@ -28,18 +33,36 @@ internal sealed class WaitingText : IDisposable
         return _last;
     }
 
-    /// <summary>Copies some of it.</summary>
+    /// <summary>Copies some of it, once there is no more to come.</summary>
     /// <param name="start">The first byte, from 0.</param>
+    /// <exception cref="IOException">The file cannot be read, or the output cannot be written.</exception>
     public void CopyTo(Stream output, long start, long length)
     {
-        if (_copied.Length == 0 && start < _inFile) _copied = new byte[Portion];
+        if (start < _inFile && _inFile <= ReadAtOnce)
+        {
+            if (_read is null) ReadFrom(0, _read = ArrayPool<byte>.Shared.Rent((int)_inFile), (int)_inFile);
+            var inFile = (int)Math.Min(length, _inFile - start);
+            output.Write(_read, (int)start, inFile);
+            (start, length) = (start + inFile, length - inFile);
+        }
         while (length > 0 && start < _inFile)
         {
-            var read = RandomAccess.Read(_file!.SafeFileHandle, _copied.AsSpan(0, (int)Math.Min(Math.Min(length, _inFile - start), Portion)), start);
-            output.Write(_copied, 0, read);
-            (start, length) = (start + read, length - read);
+            var piece = (int)Math.Min(Math.Min(length, _inFile - start), Portion);
+            ReadFrom(start, _read ??= ArrayPool<byte>.Shared.Rent(Portion), piece);
+            output.Write(_read, 0, piece);
+            (start, length) = (start + piece, length - piece);
         }
         if (length > 0) output.Write(_last.Written.Slice((int)(start - _inFile), (int)length));
+    }
+
+    private void ReadFrom(long start, byte[] into, int length)
+    {
+        for (var done = 0; done < length;)
+        {
+            var read = RandomAccess.Read(_file!.SafeFileHandle, into.AsSpan(done, length - done), start + done);
+            if (read == 0) throw new EndOfStreamException();
+            done += read;
+        }
     }
 
     private static FileStream WithoutName()
@@ -52,5 +75,10 @@ internal sealed class WaitingText : IDisposable
         return file;
     }
 
-    public void Dispose() => _file?.Dispose();
+    public void Dispose()
+    {
+        _file?.Dispose();
+        if (_read is not null) ArrayPool<byte>.Shared.Return(_read);
+        _read = null;
+    }
 }
