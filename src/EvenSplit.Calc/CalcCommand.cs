@@ -17,7 +17,11 @@ internal static class CalcCommand
             var path = new FileInfo(parsed.GetRequiredValue(file));
             if (path is { Exists: true, Length: > 0 }) OnePassMemory.Reserve(path.Length);
             var isWritten = true;
-            var read = ScenarioFile.Use(parsed.GetRequiredValue(file), facts => isWritten = TryPrint(facts, parsed.GetValue(trace)));
+            var read = ScenarioFile.Use(parsed.GetRequiredValue(file), facts =>
+            {
+                if (path.Exists) OnePassMemory.KeepWhatIsRead(path.Length);
+                isWritten = TryPrint(facts, parsed.GetValue(trace));
+            });
             return isWritten ? read : 1;
         });
         return command;

@@ -1,3 +1,5 @@
+using System.Runtime;
+
 namespace EvenSplit.Calc;
 
 /// <summary>
@@ -33,5 +35,17 @@ internal static class OnePassMemory
             // More than the runtime can set apart at once.
             return false;
         }
+    }
+
+    /// <summary>
+    /// To be said when the file is read. What is read stays to the end: where not all that follows can be set apart, it is moved at once to where the runtime
+    /// keeps what is old, which takes two rounds. Later it would be looked through as often, with what has become garbage beside it, and copied.
+    /// </summary>
+    /// <param name="fileLength">As for <see cref="Reserve"/>.</param>
+    public static void KeepWhatIsRead(long fileLength)
+    {
+        if (fileLength * AllocatedPerByte + AllocatedAtLeast <= AtMost) return;
+        if (GCSettings.LatencyMode == GCLatencyMode.NoGCRegion) GC.EndNoGCRegion();
+        for (var round = 0; round < 2; round++) GC.Collect(GC.MaxGeneration, GCCollectionMode.Forced, blocking: true, compacting: false);
     }
 }
