@@ -34,8 +34,9 @@ internal sealed class RunsOverTime
     {
         for (var i = 0; i < entries.Count; i++)
         {
-            if (entries[i].ClearsOn is not { } on) continue;
-            var (clearing, amount) = (_accounts[entries[i].Payee.Value].Clearing, entries[i].Amount);
+            var entry = entries[i];
+            if (entry.ClearsOn is not { } on) continue;
+            var (clearing, amount) = (_accounts[entry.Payee.Value].Clearing, entry.Amount);
             CollectionsMarshal.GetValueRefOrAddDefault(clearing, (on, amount.Currency), out _) += amount.Minor;
         }
     }

@@ -66,8 +66,11 @@ internal sealed class ListSideBySide<T>(string name, ListSideBySide<T>.ReadItem 
     private static int EndOfObject(ReadOnlySpan<byte> text, int at)
     {
         if (text[at] != '{') return -1;
-        for (var depth = 0; at < text.Length; at++)
+        for (var depth = 0; ; at++)
         {
+            var next = text[at..].IndexOfAny((byte)'"', (byte)'{', (byte)'}');
+            if (next < 0) return -1;
+            at += next;
             switch (text[at])
             {
                 case (byte)'{':
@@ -76,13 +79,24 @@ internal sealed class ListSideBySide<T>(string name, ListSideBySide<T>.ReadItem 
                 case (byte)'}':
                     if (--depth == 0) return at + 1;
                     break;
-                case (byte)'"':
-                    for (at++; at < text.Length && text[at] != '"'; at++)
-                    {
-                        if (text[at] == '\\') at++;
-                    }
+                default:
+                    at = EndOfText(text, at + 1);
+                    if (at < 0) return -1;
                     break;
             }
+        }
+    }
+
+    /// <summary>The quote that closes the text which begins here; below 0 where none does.</summary>
+    private static int EndOfText(ReadOnlySpan<byte> text, int at)
+    {
+        while (at < text.Length)
+        {
+            var next = text[at..].IndexOfAny((byte)'"', (byte)'\\');
+            if (next < 0) return -1;
+            at += next;
+            if (text[at] == '"') return at;
+            at += 2;
         }
         return -1;
     }
