@@ -47,7 +47,6 @@ CREATE TRIGGER WriteOffs_OneWord BEFORE UPDATE ON WriteOffs WHEN OLD.ConfirmedBy
 CREATE TRIGGER PaymentDoubts_NoDelete BEFORE DELETE ON PaymentDoubts BEGIN SELECT RAISE(ABORT, 'a doubt about a payment is settled, never deleted'); END;
 
 -- Never replaced: what takes a row's place by its key removes it without asking the guards against deletion.
-CREATE TRIGGER Entries_NoReplace BEFORE INSERT ON Entries WHEN EXISTS (SELECT 1 FROM Entries WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'an entry is never replaced, only followed by another'); END;
 CREATE TRIGGER AgreementVersions_NoReplace BEFORE INSERT ON AgreementVersions WHEN EXISTS (SELECT 1 FROM AgreementVersions WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a published version is never replaced'); END;
 CREATE TRIGGER Audit_NoReplace BEFORE INSERT ON Audit WHEN EXISTS (SELECT 1 FROM Audit WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'a row of Audit is never replaced'); END;
 CREATE TRIGGER AuditThings_NoReplace BEFORE INSERT ON AuditThings WHEN EXISTS (SELECT 1 FROM AuditThings WHERE AuditId = NEW.AuditId AND Thing = NEW.Thing) BEGIN SELECT RAISE(ABORT, 'a row of AuditThings is never replaced'); END;
@@ -77,7 +76,8 @@ CREATE TRIGGER PayRuns_ApprovedByOne BEFORE UPDATE OF State, ApprovedBy, Prepare
 CREATE TRIGGER Entries_NoUpdate BEFORE UPDATE OF Id, OrderId, LineNumber, Payee, Agreement, Part, RefundId, Amount, Currency, PostedOn, Period ON Entries BEGIN SELECT RAISE(ABORT, 'an entry is never edited, only followed by another'); END;
 CREATE TRIGGER Entries_ClearsUntilTaken BEFORE UPDATE OF ClearsOn, OpenSince ON Entries WHEN EXISTS (SELECT 1 FROM Takings WHERE Payee = OLD.Payee AND Id > OLD.OpenSince AND AsOf >= OLD.ClearsOn) BEGIN SELECT RAISE(ABORT, 'an entry that a run has taken is never edited'); END;
 CREATE TRIGGER Entries_OpenWhenMoved BEFORE UPDATE OF ClearsOn, OpenSince ON Entries WHEN NEW.OpenSince < (SELECT COALESCE(MAX(Id), 0) FROM Takings) BEGIN SELECT RAISE(ABORT, 'an entry gets into no run that is locked'); END;
-CREATE TRIGGER Entries_OpenWhenMade BEFORE INSERT ON Entries WHEN NEW.OpenSince < (SELECT COALESCE(MAX(Id), 0) FROM Takings) BEGIN SELECT RAISE(ABORT, 'an entry gets into no run that is locked'); END;
+-- A new entry is held to all of it by one guard, and what it refuses has changed nothing: so SQLite keeps no pages to undo it by, half of what an entry cost.
+CREATE TRIGGER Entries_WhenMade BEFORE INSERT ON Entries BEGIN SELECT RAISE(FAIL, 'an entry is never replaced, only followed by another') WHERE EXISTS (SELECT 1 FROM Entries WHERE Id = NEW.Id); SELECT RAISE(FAIL, 'an entry gets into no run that is locked') WHERE NEW.OpenSince < (SELECT COALESCE(MAX(Id), 0) FROM Takings); SELECT RAISE(FAIL, 'nothing is posted in a closed month') WHERE EXISTS (SELECT 1 FROM MonthCloses WHERE Period = NEW.Period AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL); END;
 
 -- SQLite turns a whole number that runs over into one that is not exact.
 CREATE TRIGGER OpenSums_WholeWhenMade BEFORE INSERT ON OpenSums WHEN typeof(NEW.Amount) <> 'integer' BEGIN SELECT RAISE(ABORT, 'a sum is beyond the largest amount there is'); END;
@@ -125,7 +125,6 @@ CREATE TRIGGER Bookings_NoDelete BEFORE DELETE ON Bookings BEGIN SELECT RAISE(AB
 CREATE TRIGGER Bookings_NoUpdate BEFORE UPDATE ON Bookings BEGIN SELECT RAISE(ABORT, 'what was booked is never edited'); END;
 CREATE TRIGGER Bookings_NoReplace BEFORE INSERT ON Bookings WHEN EXISTS (SELECT 1 FROM Bookings WHERE Id = NEW.Id) BEGIN SELECT RAISE(ABORT, 'what was booked is never replaced'); END;
 CREATE TRIGGER Bookings_OpenMonth BEFORE INSERT ON Bookings WHEN EXISTS (SELECT 1 FROM MonthCloses WHERE Period = NEW.Period AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL) BEGIN SELECT RAISE(ABORT, 'nothing is posted in a closed month'); END;
-CREATE TRIGGER Entries_OpenMonth BEFORE INSERT ON Entries WHEN EXISTS (SELECT 1 FROM MonthCloses WHERE Period = NEW.Period AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL) BEGIN SELECT RAISE(ABORT, 'nothing is posted in a closed month'); END;
 CREATE TRIGGER Adjustments_OpenMonth BEFORE INSERT ON Adjustments WHEN EXISTS (SELECT 1 FROM MonthCloses WHERE Period = CAST(strftime('%Y%m', NEW."On") AS INTEGER) AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL) BEGIN SELECT RAISE(ABORT, 'nothing is posted in a closed month'); END;
 CREATE TRIGGER Adjustments_ClosedMonth BEFORE UPDATE OF "On", Amount, Currency, Payee ON Adjustments WHEN EXISTS (SELECT 1 FROM MonthCloses WHERE (Period = CAST(strftime('%Y%m', OLD."On") AS INTEGER) OR Period = CAST(strftime('%Y%m', NEW."On") AS INTEGER)) AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL) BEGIN SELECT RAISE(ABORT, 'nothing is changed in a closed month'); END;
 CREATE TRIGGER Adjustments_ClosedMonthKept BEFORE DELETE ON Adjustments WHEN EXISTS (SELECT 1 FROM MonthCloses WHERE Period = CAST(strftime('%Y%m', OLD."On") AS INTEGER) AND ConfirmedBy IS NOT NULL AND OpenedConfirmedBy IS NULL) BEGIN SELECT RAISE(ABORT, 'nothing is changed in a closed month'); END;

@@ -27,6 +27,12 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
 
     public static BulkWriter<T> Inserting(BookDbContext db) => Whole(db, "INSERT");
 
+    /// <summary>
+    /// For tables whose triggers write nothing and refuse by FAIL: a row that is refused has changed nothing, so SQLite keeps no pages to undo it by. Elsewhere it
+    /// would do harm: what triggers write fails in the same way, and is left half written.
+    /// </summary>
+    public static BulkWriter<T> InsertingGuarded(BookDbContext db) => Whole(db, "INSERT OR FAIL");
+
     /// <summary>A row takes the place of one with the same key.</summary>
     public static BulkWriter<T> Replacing(BookDbContext db) => Whole(db, "INSERT OR REPLACE");
 

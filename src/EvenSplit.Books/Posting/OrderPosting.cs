@@ -146,7 +146,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             (entry.Id, entry.OpenSince) = (next++, openSince);
             sums.Add(entry);
         }
-        Write(entries);
+        using (var writer = BulkWriter<EntryRecord>.InsertingGuarded(db)) writer.Write(entries);
         sums.Save();
         exceptions.Save();
         totals.Save(db);

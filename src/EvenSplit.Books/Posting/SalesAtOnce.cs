@@ -140,19 +140,21 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 row.Id = next++;
                 sums.Add(row);
             }
-            Write(rows);
+            Write(rows, BulkWriter<EntryRecord>.InsertingGuarded);
         }
         using var transaction = db.Database.BeginTransaction();
         sums.Save();
         transaction.Commit();
     }
 
-    private void Write<T>(IEnumerable<T> rows) where T : class
+    private void Write<T>(IEnumerable<T> rows) where T : class => Write(rows, BulkWriter<T>.Inserting);
+
+    private void Write<T>(IEnumerable<T> rows, Func<BookDbContext, BulkWriter<T>> inserting) where T : class
     {
         foreach (var portion in rows.Chunk(Portion))
         {
             using var transaction = db.Database.BeginTransaction();
-            using (var writer = BulkWriter<T>.Inserting(db)) writer.Write(portion);
+            using (var writer = inserting(db)) writer.Write(portion);
             transaction.Commit();
         }
     }
