@@ -19,6 +19,8 @@ internal sealed class CountedProduct
     private readonly string _product;
     private readonly SortedDictionary<DateOnly, Day> _days;
     private readonly HashSet<DateOnly> _changed = [];
+    /// <summary>Units sold before each sale of days that were asked for, until something changes.</summary>
+    private readonly Dictionary<DateOnly, long[]> _soldBefore = [];
 
     public CountedProduct(BookDbContext db, string product)
     {
@@ -50,7 +52,9 @@ internal sealed class CountedProduct
     public long SoldBefore(CountedSaleRecord sale)
     {
         var on = DayOf(sale.PlacedAt);
-        return _days.TakeWhile(d => d.Key < on).Sum(d => d.Value.Now) + Read(on, _days[on]).Sales!.TakeWhile(s => InTime.Compare(s, sale) < 0).Sum(s => s.Quantity);
+        var sales = Read(on, _days[on]).Sales!;
+        if (!_soldBefore.TryGetValue(on, out var before)) _soldBefore[on] = before = [.. Before(sales, _days.TakeWhile(d => d.Key < on).Sum(d => d.Value.Now)).Select(s => s.Sold)];
+        return before[sales.BinarySearch(sale, InTime)];
     }
 
     /// <summary>Orders whose sales are judged otherwise now than as the book has them.</summary>
@@ -65,7 +69,7 @@ internal sealed class CountedProduct
             if (on >= first && (_changed.Contains(on) || !PriceAudit.JudgesAllAlike(plan, day.Was, was, now)))
             {
                 Read(on, day);
-                var soldBefore = Before(day.SalesBefore!, was);
+                var soldBefore = Before(day.SalesBefore!, was).ToDictionary(s => s.Sale, s => s.Sold);
                 foreach (var (sale, sold) in Before(day.Sales!, now))
                 {
                     if (soldBefore.TryGetValue(sale, out var then) && !PriceAudit.JudgesAlike(plan, sale.Quantity, then, sold)) yield return sale.OrderId;
@@ -87,19 +91,18 @@ internal sealed class CountedProduct
     /// <summary>In the order in which sales are counted.</summary>
     private static Comparer<CountedSaleRecord> InTime { get; } = Comparer<CountedSaleRecord>.Create((a, b) => (a.PlacedAt, a.OrderId, a.LineNumber).CompareTo((b.PlacedAt, b.OrderId, b.LineNumber)));
 
-    private static Dictionary<CountedSaleRecord, long> Before(List<CountedSaleRecord> sales, long sold)
+    private static IEnumerable<(CountedSaleRecord Sale, long Sold)> Before(List<CountedSaleRecord> sales, long sold)
     {
-        var before = new Dictionary<CountedSaleRecord, long>(sales.Count);
         foreach (var sale in sales)
         {
-            before.Add(sale, sold);
+            yield return (sale, sold);
             sold += sale.Quantity;
         }
-        return before;
     }
 
     private (DateOnly On, Day Day) Changing(CountedSaleRecord sale)
     {
+        _soldBefore.Clear();
         var on = DayOf(sale.PlacedAt);
         if (!_days.TryGetValue(on, out var day)) _days[on] = day = new Day(0) { Sales = [], SalesBefore = [] };
         return (on, Read(on, day));
@@ -109,7 +112,7 @@ internal sealed class CountedProduct
     {
         if (day.Sales is not null) return day;
         var (from, to) = (new DateTimeOffset(on.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero), new DateTimeOffset(on.ToDateTime(TimeOnly.MaxValue), TimeSpan.Zero));
-        day.SalesBefore = [.. _db.CountedSales.AsNoTracking().Where(s => s.Product == _product && s.PlacedAt >= from && s.PlacedAt <= to).OrderBy(s => s.PlacedAt).ThenBy(s => s.OrderId).ThenBy(s => s.LineNumber)];
+        day.SalesBefore = BulkReader<CountedSaleRecord>.Where(_db, "Product = ? AND PlacedAt BETWEEN ? AND ?", "PlacedAt, OrderId, LineNumber", _product, from.UtcTicks, to.UtcTicks);
         day.Sales = [.. day.SalesBefore];
         return day;
     }

@@ -12,6 +12,8 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
 {
     private readonly HashSet<string> _counted = [.. book.Plans.Where(p => p.Value.Pricing is { CountsSales: true }).Select(p => p.Key.Value)];
     private readonly Dictionary<string, CountedProduct> _products = [];
+    /// <summary>What orders sell that were put in the place of what they were.</summary>
+    private CountedSaleRecord[] _now = [];
 
     /// <summary>Puts what these orders sell now in the place of what they sold.</summary>
     /// <returns>Other orders for which another price, or another quantity left, holds now.</returns>
@@ -19,8 +21,8 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
     {
         if (_counted.Count == 0) return [];
         var keys = outcomes.Select(o => o.Held.Record.Id).ToHashSet();
-        var was = db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).ToArray();
-        var now = outcomes.Where(o => o.Outcome.Ledger is not null).SelectMany(o => SalesOf(o.Held)).ToArray();
+        var was = BulkReader<CountedSaleRecord>.Read(db, "OrderId", keys, "OrderId");
+        CountedSaleRecord[] now = [.. outcomes.Where(o => o.Outcome.Ledger is not null).SelectMany(o => SalesOf(o.Held))];
         var (wasThere, isThere) = (was.Select(Facts).ToHashSet(), now.Select(Facts).ToHashSet());
         foreach (var gone in was.Where(s => !isThere.Contains(Facts(s)))) Product(gone.Product).Remove(gone);
         foreach (var come in now.Where(s => !wasThere.Contains(Facts(s)))) Product(come.Product).Add(come);
@@ -29,16 +31,12 @@ internal sealed class CountedSales(BookDbContext db, OpenedBook book)
         Write(BulkWriter<CountedSaleRecord>.Inserting(db), changes.SelectMany(c => c.Come));
         Write(BulkWriter<CountedDayRecord>.Deleting(db), changes.SelectMany(c => c.EmptyDays));
         Write(BulkWriter<CountedDayRecord>.Replacing(db), changes.SelectMany(c => c.Days));
+        _now = now;
         return _products.SelectMany(p => p.Value.JudgedOtherwise(book.Plans[new ProductId(p.Key)])).Where(order => !keys.Contains(order)).ToHashSet();
     }
 
-    /// <summary>Units sold before each line of these orders that counts.</summary>
-    public IReadOnlyDictionary<(long Order, int Line), long> SoldBefore(IEnumerable<long> orders)
-    {
-        if (_counted.Count == 0) return new Dictionary<(long, int), long>();
-        var keys = orders.ToHashSet();
-        return db.CountedSales.AsNoTracking().Where(s => keys.Contains(s.OrderId)).AsEnumerable().ToDictionary(s => (s.OrderId, s.LineNumber), s => Product(s.Product).SoldBefore(s));
-    }
+    /// <summary>Units sold before each line that counts, of the orders that were put in the place of what they were.</summary>
+    public IReadOnlyDictionary<(long Order, int Line), long> SoldBefore() => _now.ToDictionary(s => (s.OrderId, s.LineNumber), s => Product(s.Product).SoldBefore(s));
 
     /// <summary>Counts a product's sales anew, after its plan has begun or ceased to count them.</summary>
     public static void Rebuild(BookDbContext db, string product, bool counts)

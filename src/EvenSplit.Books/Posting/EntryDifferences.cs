@@ -3,8 +3,8 @@ using EvenSplit.Core;
 
 namespace EvenSplit.Books.Posting;
 
-/// <summary>What one order still has to post, and which of its entries clear on another day now.</summary>
-internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnlyList<(EntryRecord Entry, DateOnly? ClearsOn)> Redated)
+/// <summary>What one order still has to post, and which of its entries clear on another day now, where no run has taken them.</summary>
+internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnlyList<(long Entry, DateOnly? ClearsOn)> Redated)
 {
     /// <summary>What is owed less what is posted, entry by entry. Keys are given later; nothing is read or written here.</summary>
     /// <param name="newRefunds">Refunds that have just come in: what they post carries their own date.</param>
@@ -18,7 +18,7 @@ internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnl
         var refundKeys = held.Refunds.ToDictionary(r => r.Refund.Id, r => r.Key);
         var numbers = held.Record.LineNumbers();
         var differences = new List<EntryRecord>();
-        var redated = new List<(EntryRecord, DateOnly?)>();
+        var redated = new List<(long, DateOnly?)>();
         var seen = new HashSet<PostedKey>();
         foreach (var entry in outcome.Entries)
         {
@@ -30,7 +30,7 @@ internal sealed record EntryDifferences(IReadOnlyList<EntryRecord> New, IReadOnl
             var slot = PostedKey.Of(whole);
             seen.Add(slot);
             var was = held.Posted.GetValueOrDefault(slot) ?? PostedAmount.Nothing;
-            redated.AddRange(was.Open.Where(e => e.ClearsOn != whole.ClearsOn).Select(e => (e, whole.ClearsOn)));
+            redated.AddRange(was.ClearingOtherwise(whole.ClearsOn).Select(e => (e, whole.ClearsOn)));
             whole.Amount -= was.Amount;
             if (whole.Amount != 0) differences.Add(whole);
         }

@@ -30,20 +30,23 @@ internal sealed class KeptEntrySums(BookDbContext db)
         _open[day] = _open.GetValueOrDefault(day).And(sum);
     }
 
-    /// <summary>Moves entries that no run has taken to the day on which they clear now: an order was signed off, a hold has changed.</summary>
+    /// <summary>Moves entries to the day on which they clear now: an order was signed off, a hold has changed. Those that a run has taken stay.</summary>
+    /// <param name="clearsOn">By the key of each entry.</param>
     /// <param name="openSince">The last taking there is: none so far has taken them.</param>
-    public void Redate(IReadOnlyCollection<(EntryRecord Entry, DateOnly? ClearsOn)> redated, int openSince)
+    public void Redate(IReadOnlyDictionary<long, DateOnly?> clearsOn, int openSince)
     {
-        foreach (var (entry, clearsOn) in redated)
+        if (clearsOn.Count == 0) return;
+        var open = BulkReader<EntryRecord>.Read(db, "Id", clearsOn.Keys, "Id").Where(e => e.RunId is null).ToArray();
+        foreach (var entry in open)
         {
             var sum = Sum.Of(entry);
-            var (was, now) = (Day(entry, entry.ClearsOn), Day(entry, clearsOn));
+            var (was, now) = (Day(entry, entry.ClearsOn), Day(entry, clearsOn[entry.Id]));
             _open[was] = _open.GetValueOrDefault(was).Less(sum);
             _open[now] = _open.GetValueOrDefault(now).And(sum);
-            (entry.ClearsOn, entry.OpenSince) = (clearsOn, openSince);
+            (entry.ClearsOn, entry.OpenSince) = (clearsOn[entry.Id], openSince);
         }
         using var writer = BulkWriter<EntryRecord>.Updating(db, [nameof(EntryRecord.ClearsOn), nameof(EntryRecord.OpenSince)]);
-        writer.Write(redated.Select(r => r.Entry));
+        writer.Write(open);
     }
 
     public void Save()

@@ -1,6 +1,6 @@
+using System.Globalization;
 using EvenSplit.Books.Model;
 using EvenSplit.Core;
-using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Posting;
 
@@ -45,6 +45,9 @@ internal sealed class KeptTrack
             _was.Add(_was[^1].After(day.On, day.Span));
         }
     }
+
+    /// <summary>Before this moment there is no order to look at, unless something changes; null where there is none at all.</summary>
+    public BookEvents.Moment? QuietTo => _asked is null || _quietTo == End ? null : _quietTo;
 
     /// <summary>How the track stands before a moment of a day. Everything before it must be settled.</summary>
     public ProgressState Before(BookEvents.Moment moment, DateOnly on)
@@ -200,9 +203,8 @@ internal sealed class KeptTrack
         var midnight = day.On.ToDateTime(TimeOnly.MinValue).Ticks;
         // The instants a date can have in any zone.
         var (from, to) = (midnight - TimeSpan.TicksPerDay, midnight + (2 * TimeSpan.TicksPerDay));
-        day.Read(_db.ProgressEvents.AsNoTracking()
-            .Where(e => e.Payee == payee && e.Agreement == agreement && e.Currency == currency && e.At >= from && e.At < to && e.On == day.On)
-            .OrderBy(e => e.At).ThenBy(e => e.IsRefund).ThenBy(e => e.EventId));
+        day.Read(BulkReader<ProgressEventRecord>.Where(
+            _db, "Payee = ? AND Agreement = ? AND Currency = ? AND At >= ? AND At < ? AND \"On\" = ?", "At, IsRefund, EventId", payee, agreement, currency, from, to, day.On.ToString("O", CultureInfo.InvariantCulture)));
         return day;
     }
 

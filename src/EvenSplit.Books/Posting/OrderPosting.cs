@@ -116,7 +116,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var heldBack = HeldLines.Of(db, held);
         var totals = new TotalsChange();
         var (entries, rows) = (new List<EntryRecord>(), new List<(OrderRecord Record, RowChange Change)>());
-        var redated = new List<(EntryRecord Entry, DateOnly? ClearsOn)>();
+        var redated = new Dictionary<long, DateOnly?>();
         var reattributed = new List<string>();
         var changed = 0;
         foreach (var (order, outcome) in outcomes)
@@ -130,7 +130,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             totals.Move(order.Counted, TotalsChange.Of(record));
             var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, book.IsClosed, today);
             entries.AddRange(differences.New);
-            redated.AddRange(differences.Redated);
+            foreach (var (entry, clearsOn) in differences.Redated) redated.Add(entry, clearsOn);
             if ((before.Status, before.AttributedTo) != (record.Status, record.AttributedTo)) reattributed.Add(record.OrderId);
             if (differences.New.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
         }

@@ -14,7 +14,7 @@ internal sealed class PricesHeldToPlan(BookDbContext db, OpenedBook book)
         var outcomes = workedOut.ToArray();
         var counted = new CountedSales(db, book);
         var shifted = counted.Replace(outcomes);
-        var before = counted.SoldBefore(outcomes.Select(o => o.Held.Record.Id));
+        var before = counted.SoldBefore();
         foreach (var (held, outcome) in outcomes.Where(o => o.Outcome.Ledger is not null))
         {
             var numbers = held.Record.LineNumbers();

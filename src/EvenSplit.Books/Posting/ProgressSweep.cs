@@ -15,6 +15,8 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
     /// <summary>Where the events of each order are that this sweep has looked at.</summary>
     private readonly Dictionary<long, List<(KeptTrack Track, BookEvents.Moment Moment, DateOnly On)>> _placed = [];
 
+    private readonly UnquietTracks _unquiet = new();
+
     /// <summary>How far payees have come before an order. Everything before it must be settled.</summary>
     public IProgressBefore Before(Order order) => new BeforeOrder(order, (track, currency, moment, on) => tracks.Find(track, currency).Before(moment, on));
 
@@ -36,7 +38,11 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
     public void Replace(long orderKey, IReadOnlyList<OrderEvent> events)
     {
         if (!_placed.TryGetValue(orderKey, out var placed)) _placed[orderKey] = placed = [.. Held([orderKey]).Select(h => (h.Track, h.Moment, h.On))];
-        foreach (var (track, moment, on) in placed) track.Remove(moment, on);
+        foreach (var (track, moment, on) in placed)
+        {
+            track.Remove(moment, on);
+            _unquiet.Place(track);
+        }
         placed.Clear();
         foreach (var happened in events)
         {
@@ -44,6 +50,7 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
             {
                 var track = tracks.Find(change.Track.Key, change.Track.Currency);
                 track.Insert(orderKey, happened, change.Figures);
+                _unquiet.Place(track);
                 placed.Add((track, happened.Moment, happened.On));
             }
         }
@@ -53,9 +60,10 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
     public IReadOnlyList<(long OrderKey, BookEvents.Moment Payment)> ToLookAt(BookEvents.Moment? upTo)
     {
         var found = new List<(long OrderKey, BookEvents.Moment Payment)>();
-        foreach (var track in tracks.Read)
+        foreach (var track in _unquiet.Before(upTo))
         {
             if (track.LookOn(upTo) is { } order) found.Add(order);
+            _unquiet.Place(track);
         }
         return found;
     }

@@ -23,7 +23,7 @@ internal sealed class TextPool
     }
 
     /// <summary>A date as the book writes it: 2026-10-31.</summary>
-    public DateOnly Date(sqlite3_stmt statement, int column)
+    public static DateOnly Date(sqlite3_stmt statement, int column)
     {
         var bytes = raw.sqlite3_column_blob(statement, column);
         return new DateOnly(Number(bytes[..4]), Number(bytes[5..7]), Number(bytes[8..10]));
