@@ -4,6 +4,7 @@ using EvenSplit.Books.Posting;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Tests;
@@ -23,12 +24,26 @@ public sealed class MigrationTests
         Assert.All(expected.Keys, section => Assert.Equal(expected[section], held[section]));
         Assert.False(book.Get<BookDbContext, bool>(db => db.Database.HasPendingModelChanges()));
         Assert.Equal(0, book.Get<BookDbContext, int>(db => db.EntrySums.Count(s => s.Fingerprint < 0)));
+        // What the database holds entries to, as in a new book.
+        using var made = new TestBook();
+        Assert.Equal(made.Get<BookDbContext, string>(SchemaOfEntries), book.Get<BookDbContext, string>(SchemaOfEntries));
+        foreach (var (order, payee) in new (long?, string?)[] { (-1, null), (null, "nobody") })
+        {
+            var refused = Assert.Throws<SqliteException>(() => book.Do<BookDbContext>(db => db.Database.ExecuteSql(
+                $"""
+                INSERT INTO Entries (OrderId, LineNumber, Payee, Agreement, Part, Amount, Currency, PostedOn, Period, OpenSince)
+                SELECT COALESCE({order}, OrderId), LineNumber, COALESCE({payee}, Payee), Agreement, Part, 1, Currency, PostedOn, Period, 99 FROM Entries LIMIT 1
+                """)));
+            Assert.Contains("FOREIGN KEY", refused.Message);
+        }
         // And as it was before, beside it.
         Assert.Single(Directory.GetFiles(book.Place.Before, "*.db"));
         // The same file brought in again is still seen to say nothing new.
         book.Do<BookDbContext>(db => Assert.All(db.Orders.WithParts().ToArray(), o => Assert.Equal(o.FactsHash, OrderFacts.HashOf(OrderFacts.ToOrder(o)))));
         Assert.Equal(0, book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
     }
+
+    private static string SchemaOfEntries(BookDbContext db) => db.Database.SqlQueryRaw<string>("SELECT substr(sql, instr(sql, '(')) AS Value FROM sqlite_master WHERE name = 'Entries'").Single();
 
     [Fact]
     public void A_book_from_before_that_day_and_one_of_a_later_version_are_refused_in_words()

@@ -178,7 +178,7 @@ public sealed class PayRunStepTests : IDisposable
 #pragma warning disable EF1002 // Names of tables come from the database itself.
         foreach (var table in guarded)
         {
-            Assert.Contains($"{table}_NoReplace", DatabaseGuards.Wanted.Keys);
+            Assert.Contains(table == "Entries" ? "Entries_WhenMade" : $"{table}_NoReplace", DatabaseGuards.Wanted.Keys);
             if (_book.Get<BookDbContext, int>(db => db.Database.SqlQueryRaw<int>($"SELECT COUNT(*) AS Value FROM \"{table}\"").Single()) == 0) continue;
             tried++;
             Assert.Throws<SqliteException>(() => _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw($"INSERT OR REPLACE INTO \"{table}\" SELECT * FROM \"{table}\" LIMIT 1")));

@@ -34,6 +34,27 @@ public sealed class RecalculationTests : IDisposable
         Assert.Equal(Orders + Orders - 1, _book.Get<BookDbContext, int>(db => db.Entries.Count(e => e.Payee == "anna")));
     }
 
+    /// <summary>Entries are put in while the next orders are worked out: what the database refuses then is told of the order it belongs to.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(17)]
+    [InlineData(Orders)]
+    public void One_whose_entries_the_database_refuses_is_told_of_and_holds_up_no_other(int which)
+    {
+        Sell();
+        Raise();
+        _book.Do<BookDbContext>(db => db.Database.ExecuteSql($"UPDATE Orders SET Visitor = 'refused' WHERE OrderId = {Id(which)}"));
+        _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw("CREATE TRIGGER Refusing BEFORE INSERT ON Entries WHEN (SELECT Visitor FROM Orders WHERE Id = NEW.OrderId) = 'refused' BEGIN SELECT RAISE(FAIL, 'not this one'); END"));
+        _book.Recalculate();
+        _book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw("DROP TRIGGER Refusing"));
+        var done = Last();
+        Assert.Equal(((long)Orders, (long)Orders - 1), (done.Done, done.Changed));
+        Assert.StartsWith($"Order {Id(which)}: ", Assert.Single(done.Faults.Split('\n', StringSplitOptions.RemoveEmptyEntries)));
+        Assert.Equal((Orders * 1000) + ((Orders - 1) * 500), _book.Owed("anna"));
+        // Each entry is told why it was posted, and none else.
+        Assert.Equal(Orders - 1, _book.Get<BookDbContext, int>(db => db.Entries.Count(e => db.PostingCauses.Any(c => c.FirstEntry <= e.Id && e.Id <= c.LastEntry))));
+    }
+
     /// <summary>What was read ahead of a fee that somebody corrects in between would take that fee back.</summary>
     [Theory]
     [InlineData(1)]

@@ -87,22 +87,26 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         try
         {
             // From here on others wait; not while this waits for its own turn.
-            var (turn, isFirst, goesOn) = (Stopwatch.StartNew(), true, true);
+            var (turn, isFirst, goesOn, next) = (Stopwatch.StartNew(), true, true, size);
             do
             {
                 var began = turn.Elapsed;
                 db.ChangeTracker.Clear();
-                goesOn = Take(db.Recalculations.Known(r => r.Id == id), ahead, size, isFirst);
+                goesOn = Take(db.Recalculations.Known(r => r.Id == id), ahead, next, isFirst);
                 db.SaveChanges();
                 isFirst = false;
-                size = Math.Clamp((int)(size * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, Math.Max(Portion.Smallest, size * 2)));
+                next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, Math.Max(Portion.Smallest, next * 2)));
             }
             while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && !cancellation.IsCancellationRequested);
+            db.Alongside.Wait();
             transaction.Commit();
+            // Only now is it known that nothing of the last portion was refused.
+            size = next;
             return goesOn;
         }
         catch
         {
+            db.Alongside.GiveUp();
             transaction.Rollback();
             throw;
         }
@@ -120,12 +124,10 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         var version = db.Database.SqlQuery<long>($"SELECT data_version AS Value FROM pragma_data_version").Single();
         var held = ahead.Take(db, [.. portion.Select(o => o.OrderId)], version);
         ahead.Begin([.. waiting.Skip(size).Select(o => o.OrderId)], version, isFirst);
-        var first = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version));
+        var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version), entriesAlongside: true);
         recalculation.Changed += posting.Recalculate(held);
         ahead.Written(posting.WorkedOut);
-        var last = db.Entries.Max(e => (long?)e.Id) ?? 0;
-        if (last >= first && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = first, LastEntry = last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
+        if (posting.Posted is { } posted && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = posted.First, LastEntry = posted.Last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
         return !recalculation.IsFinished;
     }
 

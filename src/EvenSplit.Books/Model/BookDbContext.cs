@@ -11,6 +11,9 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     // So that a change of one row waits for its turn too.
     public BookDbContext(DbContextOptions<BookDbContext> options) : base(options) => Database.AutoTransactionBehavior = AutoTransactionBehavior.Always;
 
+    /// <summary>What long work writes on this connection beside what it does.</summary>
+    internal WrittenAlongside Alongside { get; } = new();
+
     public DbSet<BookRecord> Book => Set<BookRecord>();
     public DbSet<ProcessorRecord> Processors => Set<ProcessorRecord>();
     public DbSet<ChannelRecord> Channels => Set<ChannelRecord>();

@@ -16,12 +16,14 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     private readonly sqlite3 _database;
     private readonly sqlite3_stmt _statement;
     private readonly Action<sqlite3_stmt, T> _bind;
+    private readonly WrittenAlongside _alongside;
 
     private BulkWriter(BookDbContext db, string verb, IReadOnlyList<IProperty> columns, Func<IReadOnlyList<string>, string> sql)
     {
         if (db.Database.CurrentTransaction is null) throw new InvalidOperationException("Bulk rows are written inside a transaction.");
         _database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
         Check(raw.sqlite3_prepare_v2(_database, sql([.. columns.Select(c => $"\"{c.GetColumnName()}\"")]), out _statement));
+        _alongside = db.Alongside;
         _bind = RowBinding<T>.Of(verb, columns);
     }
 
@@ -56,17 +58,26 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     /// <exception cref="SqliteException">The database refuses a row.</exception>
     public int Write(IEnumerable<T> rows)
     {
+        using var turn = _alongside.Between();
         var count = 0;
         foreach (var row in rows)
         {
-            _bind(_statement, row);
-            var result = raw.sqlite3_step(_statement);
-            // Resetting tells the same fault again.
-            raw.sqlite3_reset(_statement);
-            if (result != raw.SQLITE_DONE) Check(result);
+            Write(row);
             count++;
         }
         return count;
+    }
+
+    /// <summary>Writes rows on another thread, and disposes of this once they are in. <see cref="BookDbContext.Alongside"/> tells when that is, and what the database refuses.</summary>
+    public void WriteAlongside(IReadOnlyCollection<T> rows) => _alongside.Begin(rows, Write, Dispose);
+
+    private void Write(T row)
+    {
+        _bind(_statement, row);
+        var result = raw.sqlite3_step(_statement);
+        // Resetting tells the same fault again.
+        raw.sqlite3_reset(_statement);
+        if (result != raw.SQLITE_DONE) Check(result);
     }
 
     public void Dispose() => _statement.Dispose();

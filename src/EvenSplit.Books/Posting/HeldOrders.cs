@@ -4,9 +4,10 @@ using EvenSplit.Core;
 namespace EvenSplit.Books.Posting;
 
 /// <summary>An order as it stands in the book, with everything its figures come of.</summary>
+/// <param name="Events">What it adds to tracks, as the book has it.</param>
 /// <param name="Counted">What it counts in the kept sums of its month; null where it counts nothing.</param>
 internal sealed record HeldOrder(
-    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, OrderCounts? Counted)
+    OrderRecord Record, Order Order, IReadOnlyList<(long Key, Refund Refund)> Refunds, IReadOnlyDictionary<PostedKey, PostedAmount> Posted, IReadOnlyList<ProgressEventRecord> Events, OrderCounts? Counted)
 {
     /// <summary>Some orders, fetched in a handful of queries; not tracked.</summary>
     /// <returns>In the order of their keys.</returns>
@@ -17,13 +18,14 @@ internal sealed record HeldOrder(
         var clicks = BulkReader<OrderClickRecord>.Read(db, "OrderId", keys, "OrderId, Position").ToLookup(c => c.OrderId);
         var refunds = RefundsOf(db, keys);
         var posted = PostedAmount.Of(db, keys);
+        var events = BulkReader<ProgressEventRecord>.Read(db, "OrderId", keys, "OrderId").ToLookup(e => e.OrderId);
         return [.. BulkReader<OrderRecord>.Read(db, "Id", keys, "Id").Select(record =>
         {
             (record.Lines, record.Codes, record.Clicks) = ([.. lines[record.Id]], [.. codes[record.Id]], [.. clicks[record.Id]]);
             var order = OrderFacts.ToOrder(record);
             return new HeldOrder(
                 record, order, [.. refunds[record.Id].Select(r => (r.Id, OrderFacts.ToRefund(r, order.Id)))],
-                posted.GetValueOrDefault(record.Id) ?? [], TotalsChange.Of(record));
+                posted.GetValueOrDefault(record.Id) ?? [], [.. events[record.Id]], TotalsChange.Of(record));
         })];
     }
 

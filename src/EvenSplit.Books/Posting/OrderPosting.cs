@@ -8,13 +8,17 @@ namespace EvenSplit.Books.Posting;
 /// what gets posted: new orders, refunds, corrections and recalculation are all the same difference. Nothing else moves the kept sums of sales.
 /// </summary>
 /// <param name="tracks">How far payees have come, where that was read before; null where it is to be read.</param>
-internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null)
+/// <param name="entriesAlongside">Whether entries are still being put in when it returns: who goes on looks to <see cref="BookDbContext.Alongside"/>.</param>
+internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null, bool entriesAlongside = false)
 {
     /// <summary>So many other orders are looked at again with the change that touches them.</summary>
     private const int MostAtOnce = 200;
 
     /// <summary>Keys of the orders that were put in or worked out again, those asked for and those they reached.</summary>
     public HashSet<long> WorkedOut { get; } = [];
+
+    /// <summary>The keys of the entries that were posted; null where there were none.</summary>
+    public (long First, long Last)? Posted { get; private set; }
 
     private KeptTracks Tracks => tracks ?? new KeptTracks(db, book.Progress);
 
@@ -31,7 +35,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             foreach (var line in record.Lines) line.OrderId = record.Id;
             foreach (var code in record.Codes) code.OrderId = record.Id;
             foreach (var click in record.Clicks) click.OrderId = record.Id;
-            return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), null);
+            return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), [], null);
         }).ToArray();
         var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
@@ -137,6 +141,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         db.SaveChanges();
         using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Amounts)) update.Write(rows.Where(r => r.Change == RowChange.Amounts).Select(r => r.Record));
         using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(rows.Where(r => r.Change == RowChange.All).Select(r => r.Record));
+        db.Alongside.Wait();
         var openSince = db.Takings.Max(t => (int?)t.Id) ?? 0;
         var sums = new KeptEntrySums(db);
         sums.Redate(redated, openSince);
@@ -146,11 +151,19 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             (entry.Id, entry.OpenSince) = (next++, openSince);
             sums.Add(entry);
         }
-        using (var writer = BulkWriter<EntryRecord>.InsertingGuarded(db)) writer.Write(entries);
+        if (entries.Count > 0) Posted = (Posted?.First ?? entries[0].Id, entries[^1].Id);
+        var writer = BulkWriter<EntryRecord>.InsertingGuarded(db);
+        if (entriesAlongside) writer.WriteAlongside(entries);
+        else WriteEntries();
         sums.Save();
         exceptions.Save();
         totals.Save(db);
         return (changed, reattributed);
+
+        void WriteEntries()
+        {
+            using (writer) writer.Write(entries);
+        }
     }
 
     /// <summary>A renewal has its origin's attribution: when that comes or changes, so does the renewal's.</summary>

@@ -33,16 +33,15 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTrac
             foreach (var (key, order) in _orders) _workedOut[key] = new WorkedOut(order, outcomes.GetValueOrDefault(key) ?? WorkOut(order, origins, NobodysProgress.Instance));
             return _workedOut;
         }
-        InTime(held, added, origins);
+        InTime(held, origins);
         return _workedOut;
     }
 
-    private void InTime(IReadOnlyCollection<HeldOrder> held, IReadOnlyCollection<HeldOrder> added, OriginsInBook origins)
+    private void InTime(IReadOnlyCollection<HeldOrder> held, OriginsInBook origins)
     {
         var sweep = new ProgressSweep(db, tracks);
         var ahead = _orders.Count < Many ? [] : Ahead(origins, sweep.WasBefore);
-        sweep.TakeOff([.. held.Select(o => o.Record.Id)]);
-        foreach (var order in added) sweep.IsNew(order.Record.Id);
+        foreach (var order in held) sweep.TakeOff(order);
         var queue = new SortedDictionary<BookEvents.Moment, long>();
         foreach (var order in _orders.Values)
         {
@@ -69,7 +68,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTrac
         void Keep(HeldOrder order, OrderOutcome outcome)
         {
             _workedOut[order.Record.Id] = new WorkedOut(order, outcome);
-            sweep.Replace(order.Record.Id, outcome.Events);
+            sweep.Replace(order, outcome.Events);
         }
     }
 

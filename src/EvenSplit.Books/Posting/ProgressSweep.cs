@@ -23,21 +23,14 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
     /// <summary>How far they had come before it as the book has it, whatever has changed since. May be asked from several threads, while nothing is changed.</summary>
     public IProgressBefore WasBefore(Order order) => new BeforeOrder(order, tracks.WasBefore);
 
-    /// <summary>Takes orders of the book off their tracks until they are worked out, so that none finds itself among what came before it.</summary>
-    public void TakeOff(IReadOnlyCollection<long> orderKeys)
-    {
-        foreach (var key in orderKeys) _placed[key] = [];
-        foreach (var (key, track, moment, on) in Held(orderKeys)) _placed[key].Add((track, moment, on));
-        foreach (var key in orderKeys) Replace(key, []);
-    }
-
-    /// <summary>Says that an order is only now coming into the book and is on no track.</summary>
-    public void IsNew(long orderKey) => _placed[orderKey] = [];
+    /// <summary>Takes an order of the book off its tracks until it is worked out, so that it does not find itself among what came before it.</summary>
+    public void TakeOff(HeldOrder order) => Replace(order, []);
 
     /// <summary>Puts what an order adds now in the place of what it added before, whether that is in the book or of this sweep.</summary>
-    public void Replace(long orderKey, IReadOnlyList<OrderEvent> events)
+    public void Replace(HeldOrder order, IReadOnlyList<OrderEvent> events)
     {
-        if (!_placed.TryGetValue(orderKey, out var placed)) _placed[orderKey] = placed = [.. Held([orderKey]).Select(h => (h.Track, h.Moment, h.On))];
+        var orderKey = order.Record.Id;
+        if (!_placed.TryGetValue(orderKey, out var placed)) _placed[orderKey] = placed = [.. order.Events.Select(Place)];
         foreach (var (track, moment, on) in placed)
         {
             track.Remove(moment, on);
@@ -84,11 +77,8 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
         using (writer) writer.Write(rows);
     }
 
-    /// <summary>The events that orders have in the book.</summary>
-    private List<(long OrderKey, KeptTrack Track, BookEvents.Moment Moment, DateOnly On)> Held(IReadOnlyCollection<long> orderKeys) =>
-        [.. BulkReader<ProgressEventRecord>.Read(db, "OrderId", orderKeys, "OrderId").Select(e => (
-            e.OrderId, tracks.Find(new TrackKey(new PayeeId(e.Payee), e.Agreement.Length == 0 ? null : new AgreementId(e.Agreement)), Currency.Of(e.Currency)),
-            new BookEvents.Moment(e.At, e.IsRefund, e.EventId), e.On))];
+    private (KeptTrack Track, BookEvents.Moment Moment, DateOnly On) Place(ProgressEventRecord e) =>
+        (tracks.Find(new TrackKey(new PayeeId(e.Payee), e.Agreement.Length == 0 ? null : new AgreementId(e.Agreement)), Currency.Of(e.Currency)), new BookEvents.Moment(e.At, e.IsRefund, e.EventId), e.On);
 
     private sealed class BeforeOrder(Order order, Func<TrackKey, Currency, BookEvents.Moment, DateOnly, ProgressState> ask) : IProgressBefore
     {

@@ -16,23 +16,28 @@ internal static class StatementRows
         db.Database.OpenConnection();
         try
         {
-            var database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
-            SqliteException.ThrowExceptionForRC(raw.sqlite3_prepare_v2(database, sql, out var statement), database);
-            using (statement)
-            {
-                for (var i = 0; i < values.Length; i++)
-                {
-                    if (values[i] is string text) raw.sqlite3_bind_text(statement, i + 1, text);
-                    else raw.sqlite3_bind_int64(statement, i + 1, (long)values[i]);
-                }
-                int result;
-                while ((result = raw.sqlite3_step(statement)) == raw.SQLITE_ROW) row(statement);
-                if (result != raw.SQLITE_DONE) SqliteException.ThrowExceptionForRC(result, database);
-            }
+            using var turn = db.Alongside.Between();
+            Step(((SqliteConnection)db.Database.GetDbConnection()).Handle!, sql, values, row);
         }
         finally
         {
             db.Database.CloseConnection();
+        }
+    }
+
+    private static void Step(sqlite3 database, string sql, ReadOnlySpan<object> values, Action<sqlite3_stmt> row)
+    {
+        SqliteException.ThrowExceptionForRC(raw.sqlite3_prepare_v2(database, sql, out var statement), database);
+        using (statement)
+        {
+            for (var i = 0; i < values.Length; i++)
+            {
+                if (values[i] is string text) raw.sqlite3_bind_text(statement, i + 1, text);
+                else raw.sqlite3_bind_int64(statement, i + 1, (long)values[i]);
+            }
+            int result;
+            while ((result = raw.sqlite3_step(statement)) == raw.SQLITE_ROW) row(statement);
+            if (result != raw.SQLITE_DONE) SqliteException.ThrowExceptionForRC(result, database);
         }
     }
 }
