@@ -21,7 +21,9 @@ internal static class DatabaseChecks
         var links = new Comparison("Links between rows");
         var broken = db.Database.SqlQueryRaw<BrokenLink>("SELECT \"table\" AS \"Table\", rowid AS RowId, parent AS Parent FROM pragma_foreign_key_check").ToArray();
         foreach (var link in broken) links.Differ(CheckSubject.Nothing, "", $"Row {link.RowId} of {link.Table}", $"names a row of {link.Parent} that is not there", "a row that is");
-        yield return links.Line(MoneyWords.Count(broken.Length, "broken link"), "0 broken links");
+        var unfound = db.Database.SqlQueryRaw<string>("SELECT OrderId AS Value FROM Orders WHERE Id NOT IN (SELECT id FROM OrderTexts_docsize) ORDER BY Id").ToArray();
+        foreach (var order in unfound) links.Differ(CheckSubject.Order, order, $"Order {order}", "is not among those found by a part of their id", "among them");
+        yield return links.Line(MoneyWords.Count(broken.Length + unfound.Length, "broken link"), "0 broken links");
 
         yield return Guards(db);
         yield return References(db);

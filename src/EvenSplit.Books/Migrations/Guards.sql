@@ -1,7 +1,6 @@
 -- What the database holds to, whatever the code does. Made anew whenever this file has changed; a test lists and tries them.
 
--- Ids of orders are found by any three letters of them.
-CREATE TRIGGER Orders_TextWhenMade AFTER INSERT ON Orders BEGIN INSERT INTO OrderTexts (rowid, Text) VALUES (NEW.Id, NEW.OrderId); END;
+-- Ids of orders are found by any three letters of them. What is new is put into that index many at once, see OrderTexts: by a trigger, it went to the disk with each.
 CREATE TRIGGER Orders_TextWhenGone AFTER DELETE ON Orders BEGIN DELETE FROM OrderTexts WHERE rowid = OLD.Id; END;
 
 -- Never deleted.

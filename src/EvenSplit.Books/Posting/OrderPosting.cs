@@ -26,7 +26,8 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     /// <param name="visitors">By order id, what the shop knows their visitors by.</param>
     public void PostNew(IReadOnlyList<Order> orders, IReadOnlyDictionary<string, string>? visitors = null)
     {
-        var nextOrder = (db.Orders.Max(o => (long?)o.Id) ?? 0) + 1;
+        var firstOrder = (db.Orders.Max(o => (long?)o.Id) ?? 0) + 1;
+        var nextOrder = firstOrder;
         var added = orders.Select(order =>
         {
             var record = OrderFacts.ToRecord(order, book.Time);
@@ -42,6 +43,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var keys = added.Select(o => o.Record.Id).ToHashSet();
         foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcomes[order.Record.Id].Outcome).Length, isRefunded: false);
         Write(added.Select(o => o.Record));
+        OrderTexts.Add(db, firstOrder);
         Write(added.SelectMany(o => o.Record.Lines));
         Write(added.SelectMany(o => o.Record.Codes));
         Write(added.SelectMany(o => o.Record.Clicks));

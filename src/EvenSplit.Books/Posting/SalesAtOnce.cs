@@ -34,6 +34,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         var counted = HoldToPlans(orders);
         using var indexes = new IndexesLater(db, "Orders", "OrderLines", "OrderCodes", "OrderClicks", "Refunds", "RefundLines", "Entries", "OrderExceptions", "ProgressEvents", "CountedSales");
         Write(_records);
+        OrderTexts.Add(db, 1);
         Write(_records.SelectMany(r => r.Lines));
         Write(_records.SelectMany(r => r.Codes));
         Write(_records.SelectMany(r => r.Clicks));

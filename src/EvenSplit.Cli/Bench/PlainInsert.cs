@@ -27,6 +27,10 @@ internal static class PlainInsert
         using (var transaction = target.BeginTransaction())
         {
             foreach (var (table, rows) in content) Insert(target, transaction, table, rows);
+            // The index of their ids, as a table has its own.
+            using var texts = target.CreateCommand();
+            (texts.CommandText, texts.Transaction) = ("INSERT INTO OrderTexts (rowid, Text) SELECT Id, OrderId FROM Orders", transaction);
+            texts.ExecuteNonQuery();
             transaction.Commit();
         }
         return (started.Elapsed, content.Sum(c => c.Rows.Count));

@@ -57,6 +57,7 @@ public sealed class BookCheckTests : IDisposable
     [InlineData("UPDATE Remittances SET Adjustments = Adjustments - 1, Earned = Earned + 1 WHERE Id = (SELECT MAX(Id) FROM Remittances WHERE Paid > 0)", "Runs")]
     [InlineData("UPDATE Recoupments SET Amount = Amount + 1 WHERE Id = (SELECT MIN(Id) FROM Recoupments)", "Runs")]
     [InlineData("UPDATE OrderLines SET UnitPrice = UnitPrice + 100 WHERE OrderId = (SELECT MIN(Id) FROM Orders WHERE Status = 0)", "Figures of orders", "Entries")]
+    [InlineData("DELETE FROM OrderTexts WHERE rowid = (SELECT MAX(Id) FROM Orders)", "Links between rows")]
     [InlineData("DELETE FROM Payees WHERE Id = (SELECT Payee FROM Entries LIMIT 1)", "Links between rows")]
     [InlineData("UPDATE Audit SET By = 'nobody' WHERE Id = 2", "The record of what was done")]
     [InlineData("UPDATE Audit SET Changes = '[]' WHERE Id = 2", "The record of what was done")]
