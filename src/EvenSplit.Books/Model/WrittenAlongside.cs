@@ -44,8 +44,10 @@ internal sealed class WrittenAlongside
 
     /// <summary>Returns once the rows are in.</summary>
     /// <exception cref="Microsoft.Data.Sqlite.SqliteException">The database refused one of them: the transaction is to be rolled back.</exception>
+    /// <exception cref="InvalidOperationException">They wait for what this thread is in the midst of.</exception>
     public void Wait()
     {
+        if (_turn.IsHeldByCurrentThread) throw new InvalidOperationException("Rows that are put in alongside wait for this very statement.");
         var writing = _writing;
         _writing = Task.CompletedTask;
         writing.GetAwaiter().GetResult();
