@@ -129,23 +129,31 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
     {
         var next = 1L;
         var sums = new KeptEntrySums(db);
+        // Rows are made of one portion while the one before it is written.
+        Task<EntryRecord[]>? ahead = null;
         foreach (var portion in entries.Chunk(Portion))
         {
-            var rows = portion.Select(entry =>
-            {
-                var record = _records[_places[entry.Order.Value]];
-                return EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
-            }).ToArray();
-            foreach (var row in rows)
-            {
-                row.Id = next++;
-                sums.Add(row);
-            }
-            Write(rows, BulkWriter<EntryRecord>.InsertingGuarded);
+            var rows = ahead?.GetAwaiter().GetResult();
+            ahead = Task.Run(() => Rows(portion));
+            if (rows is not null) Write(rows, BulkWriter<EntryRecord>.InsertingGuarded);
         }
+        if (ahead is not null) Write(ahead.GetAwaiter().GetResult(), BulkWriter<EntryRecord>.InsertingGuarded);
         using var transaction = db.Database.BeginTransaction();
         sums.Save();
         transaction.Commit();
+
+        EntryRecord[] Rows(Entry[] portion)
+        {
+            var rows = new EntryRecord[portion.Length];
+            for (var i = 0; i < rows.Length; i++)
+            {
+                var (entry, record) = (portion[i], _records[_places[portion[i].Order.Value]]);
+                rows[i] = EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
+                rows[i].Id = next++;
+                sums.Add(rows[i]);
+            }
+            return rows;
+        }
     }
 
     private void Write<T>(IEnumerable<T> rows) where T : class => Write(rows, BulkWriter<T>.Inserting);
