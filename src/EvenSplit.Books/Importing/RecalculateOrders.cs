@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
-using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Importing;
@@ -15,6 +14,8 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
     private const int ListedAtOnce = 20_000;
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
+    /// <summary>The next portion is so many times as large at most, and as much is read ahead.</summary>
+    private const double Growth = 1.5;
     /// <summary>How long a turn takes where nobody is seen to wait: another process is not.</summary>
     private static readonly TimeSpan LongestTurn = TimeSpan.FromSeconds(2);
     /// <summary>After a failure so many portions have turns of their own, so that only the one that fails is undone.</summary>
@@ -88,14 +89,15 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         {
             // From here on others wait; not while this waits for its own turn.
             var (turn, isFirst, goesOn, next) = (Stopwatch.StartNew(), true, true, size);
+            var (waiting, numbers) = (new WaitingOrders(db, id, clock.Today), new EntryNumbers(db));
             do
             {
                 var began = turn.Elapsed;
                 db.ChangeTracker.Clear();
-                goesOn = Take(db.Recalculations.Known(r => r.Id == id), ahead, next, isFirst);
+                goesOn = Take(db.Recalculations.Known(r => r.Id == id), waiting, numbers, ahead, next, isFirst);
                 db.SaveChanges();
                 isFirst = false;
-                next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, Math.Max(Portion.Smallest, next * 2)));
+                next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, (int)(Growth * Math.Max(Portion.Smallest, next))));
             }
             while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && !cancellation.IsCancellationRequested);
             db.Alongside.Wait();
@@ -112,19 +114,19 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         }
     }
 
-    private bool Take(RecalculationRecord recalculation, OrdersAhead ahead, int size, bool isFirst)
+    private bool Take(RecalculationRecord recalculation, WaitingOrders waiting, EntryNumbers numbers, OrdersAhead ahead, int size, bool isFirst)
     {
-        var waiting = Waiting(recalculation.Id).Take(2 * size).ToArray();
-        var portion = waiting[..Math.Min(size, waiting.Length)];
+        var next = waiting.Next((int)(size * (1 + Growth)));
+        RecalculationOrderRecord[] portion = [.. next.Take(size)];
         if (portion.Length == 0) recalculation.IsFinished = true;
-        using (var writer = BulkWriter<RecalculationOrderRecord>.Deleting(db)) writer.Write(portion);
+        waiting.Take(portion);
         recalculation.StartedAt ??= TimeProvider.System.GetUtcNow();
         recalculation.Done += portion.Length;
         var book = cache.Get(db);
         var version = db.Database.SqlQuery<long>($"SELECT data_version AS Value FROM pragma_data_version").Single();
         var held = ahead.Take(db, [.. portion.Select(o => o.OrderId)], version);
-        ahead.Begin([.. waiting.Skip(size).Select(o => o.OrderId)], version, isFirst);
-        var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version), entriesAlongside: true);
+        ahead.Begin([.. next.Skip(size).Select(o => o.OrderId)], version, isFirst);
+        var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version), numbers, alongside: true);
         recalculation.Changed += posting.Recalculate(held);
         ahead.Written(posting.WorkedOut);
         if (posting.Posted is { } posted && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = posted.First, LastEntry = posted.Last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
@@ -141,20 +143,11 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         return tracks;
     }
 
-    /// <summary>What waits, those of the open month first: they are what the next run pays.</summary>
-    private IQueryable<RecalculationOrderRecord> Waiting(int id)
-    {
-        var month = Period.Of(clock.Today).FirstDay.ToDateTime(TimeOnly.MinValue);
-        var open = new DateTimeOffset(month, TimeSpan.Zero);
-        var waiting = db.RecalculationOrders.AsNoTracking().Where(o => o.RecalculationId == id);
-        return (waiting.Any(o => o.At >= open) ? waiting.Where(o => o.At >= open) : waiting).OrderBy(o => o.At).ThenBy(o => o.OrderId);
-    }
-
     private void PassOver(int id, Exception failure)
     {
         db.ChangeTracker.Clear();
         var recalculation = db.Recalculations.Known(r => r.Id == id);
-        var first = Waiting(id).First();
+        var first = new WaitingOrders(db, id, clock.Today).Next(1)[0];
         db.RecalculationOrders.Remove(first);
         recalculation.Done++;
         recalculation.Faults += $"Order {db.Orders.Where(o => o.Id == first.OrderId).Select(o => o.OrderId).Single()}: {WhyNot.WorkedOut(failure)}\n";

@@ -48,7 +48,7 @@ public static class BookServices
             .UseSqlite(connection, sqlite => sqlite.UseParameterizedCollectionMode(ParameterTranslationMode.Parameter))
             .ReplaceService<IRelationalTransactionFactory, WriterQueue.WritingTransactions>()
             .AddInterceptors(new WriterQueue.ForTransactions(provider.GetRequiredService<WriterQueue>()), new WriterQueue.ForCommands(provider.GetRequiredService<WriterQueue>()))
-            .AddInterceptors(new Record.RecordChain(), new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
+            .AddInterceptors(new AfterRowsAlongside(), new Record.RecordChain(), new Pragmas(), new WorkSignal.AfterCommit(provider.GetRequiredService<WorkSignal>()), new WorkSignal.AfterSave(provider.GetRequiredService<WorkSignal>())));
         services.AddScoped(provider => provider.GetRequiredService<IDbContextFactory<BookDbContext>>().CreateDbContext());
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(place.Keys)).SetApplicationName("EvenSplit");
         services.AddSingleton<BookCache>();

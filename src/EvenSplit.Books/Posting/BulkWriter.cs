@@ -15,6 +15,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
 {
     private readonly sqlite3 _database;
     private readonly sqlite3_stmt _statement;
+    private readonly string[] _names;
     private readonly Action<sqlite3_stmt, T> _bind;
     private readonly WrittenAlongside _alongside;
 
@@ -23,7 +24,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
         if (db.Database.CurrentTransaction is null) throw new InvalidOperationException("Bulk rows are written inside a transaction.");
         _database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
         Check(raw.sqlite3_prepare_v2(_database, sql([.. columns.Select(c => $"\"{c.GetColumnName()}\"")]), out _statement));
-        _alongside = db.Alongside;
+        (_names, _alongside) = ([.. new[] { Table(db), Entity(db).GetViewName() }.OfType<string>()], db.Alongside);
         _bind = RowBinding<T>.Of(verb, columns);
     }
 
@@ -38,11 +39,12 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     /// <summary>A row takes the place of one with the same key.</summary>
     public static BulkWriter<T> Replacing(BookDbContext db) => Whole(db, "INSERT OR REPLACE");
 
-    /// <summary>What rows count is added to the rows with the same keys; where there is none, it comes.</summary>
+    /// <summary>What rows count is added to the rows with the same keys; where there is none, it comes. Fingerprints add up as <see cref="EntryFingerprint.Add"/> does it.</summary>
     public static BulkWriter<T> Adding(BookDbContext db)
     {
-        var counts = Entity(db).GetProperties().Where(p => !p.IsPrimaryKey()).Select(p => $"\"{p.GetColumnName()}\" = \"{p.GetColumnName()}\" + excluded.\"{p.GetColumnName()}\"");
-        return Whole(db, "INSERT", $" ON CONFLICT DO UPDATE SET {string.Join(", ", counts)}");
+        var counts = Entity(db).GetProperties().Where(p => !p.IsPrimaryKey()).Select(p => (Name: $"\"{p.GetColumnName()}\"", IsFingerprint: p.Name == nameof(EntrySumRecord.Fingerprint)));
+        var sums = counts.Select(c => c.IsFingerprint ? $"{c.Name} = ({c.Name} + excluded.{c.Name}) & {EntryFingerprint.Mask}" : $"{c.Name} = {c.Name} + excluded.{c.Name}");
+        return Whole(db, "INSERT", $" ON CONFLICT DO UPDATE SET {string.Join(", ", sums)}");
     }
 
     /// <summary>Rows go by their keys.</summary>
@@ -58,6 +60,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     /// <exception cref="SqliteException">The database refuses a row.</exception>
     public int Write(IEnumerable<T> rows)
     {
+        _alongside.WaitFor(_names[0]);
         using var turn = _alongside.Between();
         var count = 0;
         foreach (var row in rows)
@@ -68,8 +71,21 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
         return count;
     }
 
-    /// <summary>Writes rows on another thread, and disposes of this once they are in. <see cref="BookDbContext.Alongside"/> tells when that is, and what the database refuses.</summary>
-    public void WriteAlongside(IReadOnlyCollection<T> rows) => _alongside.Begin(rows, Write, Dispose);
+    /// <summary>Writes rows and disposes of this.</summary>
+    /// <param name="alongside">Whether another thread does: <see cref="BookDbContext.Alongside"/> tells when they are in, and what the database refuses.</param>
+    /// <exception cref="SqliteException">The database refuses a row.</exception>
+    public void WriteAll(IReadOnlyCollection<T> rows, bool alongside)
+    {
+        if (alongside && rows.Count > 0)
+        {
+            _alongside.Begin(_names, rows, Write, Dispose);
+            return;
+        }
+        using (this)
+        {
+            if (rows.Count > 0) Write(rows);
+        }
+    }
 
     private void Write(T row)
     {

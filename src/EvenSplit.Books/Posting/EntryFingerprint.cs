@@ -10,17 +10,16 @@ namespace EvenSplit.Books.Posting;
 internal static class EntryFingerprint
 {
     /// <summary>Fingerprints and their sums keep to 62 bits: two of them add up within what SQLite counts in whole numbers.</summary>
-    private const long Mask = (1L << 62) - 1;
+    public const long Mask = (1L << 62) - 1;
 
     /// <summary>FNV-1a, 64 bit, over everything of an entry that never changes.</summary>
     public static long Of(EntryRecord e)
     {
         const ulong offsetBasis = 14695981039346656037, prime = 1099511628211;
         var hash = offsetBasis;
-        foreach (var letter in string.Create(CultureInfo.InvariantCulture, $"{e.Id}|{e.OrderId}|{e.LineNumber}|{e.Payee}|{e.Agreement}|{(int)e.Part}|{e.RefundId}|{e.Amount}|{e.Currency}|{e.PostedOn.DayNumber}"))
-        {
-            hash = unchecked((hash ^ letter) * prime);
-        }
+        Span<char> letters = stackalloc char[256 + e.Payee.Length + e.Agreement.Length];
+        letters.TryWrite(CultureInfo.InvariantCulture, $"{e.Id}|{e.OrderId}|{e.LineNumber}|{e.Payee}|{e.Agreement}|{(int)e.Part}|{e.RefundId}|{e.Amount}|{e.Currency}|{e.PostedOn.DayNumber}", out var length);
+        foreach (var letter in letters[..length]) hash = unchecked((hash ^ letter) * prime);
         return (long)(hash & (ulong)Mask);
     }
 

@@ -1,7 +1,8 @@
+using System.Runtime.InteropServices;
 using System.Text.Json;
 using EvenSplit.Books.Model;
+using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace EvenSplit.Books.Posting;
 
@@ -20,14 +21,18 @@ internal sealed class KeptEntrySums(BookDbContext db)
         public Sum Less(in Sum other) => new(Entries - other.Entries, Amount - other.Amount, Reversed - other.Reversed, EntryFingerprint.Add(Fingerprint, -other.Fingerprint));
     }
 
-    /// <summary>Adds a newly posted entry.</summary>
-    public void Add(EntryRecord posted)
+    /// <summary>Adds newly posted entries.</summary>
+    public void Add(IReadOnlyList<EntryRecord> posted)
     {
-        var sum = Sum.Of(posted);
-        var month = (posted.Period, posted.Payee, posted.Currency, posted.RefundId is not null);
-        _posted[month] = _posted.GetValueOrDefault(month).And(sum);
-        var day = Day(posted, posted.ClearsOn);
-        _open[day] = _open.GetValueOrDefault(day).And(sum);
+        var sums = new Sum[posted.Count];
+        SideBySide.For(sums.Length, i => sums[i] = Sum.Of(posted[i]));
+        for (var i = 0; i < sums.Length; i++)
+        {
+            ref var month = ref CollectionsMarshal.GetValueRefOrAddDefault(_posted, (posted[i].Period, posted[i].Payee, posted[i].Currency, posted[i].RefundId is not null), out _);
+            month = month.And(sums[i]);
+            ref var day = ref CollectionsMarshal.GetValueRefOrAddDefault(_open, Day(posted[i], posted[i].ClearsOn), out _);
+            day = day.And(sums[i]);
+        }
     }
 
     /// <summary>Moves entries to the day on which they clear now: an order was signed off, a hold has changed. Those that a run has taken stay.</summary>
@@ -49,21 +54,37 @@ internal sealed class KeptEntrySums(BookDbContext db)
         writer.Write(open);
     }
 
-    public void Save()
+    /// <param name="alongside">As <see cref="BulkWriter{T}.WriteAll"/> has it.</param>
+    public void Save(bool alongside)
     {
-        Upsert(
-            """
-            INSERT INTO EntrySums (Period, Payee, Currency, IsReversal, Entries, Amount, Fingerprint) VALUES ($0, $1, $2, $3, $4, $5, $6)
-            ON CONFLICT DO UPDATE SET Entries = Entries + excluded.Entries, Amount = Amount + excluded.Amount, Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
-            """,
-            _posted.Select(p => new object[] { p.Key.Period, p.Key.Payee, p.Key.Currency, p.Key.IsReversal, p.Value.Entries, p.Value.Amount, p.Value.Fingerprint }));
-        Upsert(
-            """
-            INSERT INTO OpenSums (Payee, Currency, ClearsOn, Amount, Reversed, Entries, Fingerprint) VALUES ($0, $1, $2, $3, $4, $5, $6)
-            ON CONFLICT DO UPDATE SET Amount = Amount + excluded.Amount, Reversed = Reversed + excluded.Reversed, Entries = Entries + excluded.Entries,
-                Fingerprint = (Fingerprint + excluded.Fingerprint) & 4611686018427387903
-            """,
-            _open.Select(o => new object[] { o.Key.Payee, o.Key.Currency, o.Key.ClearsOn, o.Value.Amount, o.Value.Reversed, o.Value.Entries, o.Value.Fingerprint }));
+        EntrySumRecord[] posted =
+        [
+            .. _posted.Select(p => new EntrySumRecord
+            {
+                Period = p.Key.Period,
+                Payee = p.Key.Payee,
+                Currency = p.Key.Currency,
+                IsReversal = p.Key.IsReversal,
+                Entries = p.Value.Entries,
+                Amount = p.Value.Amount,
+                Fingerprint = p.Value.Fingerprint,
+            }),
+        ];
+        OpenSumRecord[] open =
+        [
+            .. _open.Select(o => new OpenSumRecord
+            {
+                Payee = o.Key.Payee,
+                Currency = o.Key.Currency,
+                ClearsOn = o.Key.ClearsOn,
+                Amount = o.Value.Amount,
+                Reversed = o.Value.Reversed,
+                Entries = o.Value.Entries,
+                Fingerprint = o.Value.Fingerprint,
+            }),
+        ];
+        BulkWriter<EntrySumRecord>.Adding(db).WriteAll(posted, alongside);
+        BulkWriter<OpenSumRecord>.Adding(db).WriteAll(open, alongside);
         _posted.Clear();
         _open.Clear();
     }
@@ -96,24 +117,4 @@ internal sealed class KeptEntrySums(BookDbContext db)
     }
 
     private static (string, string, DateOnly) Day(EntryRecord entry, DateOnly? clearsOn) => (entry.Payee, entry.Currency, clearsOn ?? DateOnly.MaxValue);
-
-    private void Upsert(string sql, IEnumerable<object[]> rows)
-    {
-        using var command = db.Database.GetDbConnection().CreateCommand();
-        (command.CommandText, command.Transaction) = (sql, db.Database.CurrentTransaction!.GetDbTransaction());
-        foreach (var row in rows)
-        {
-            for (var i = 0; i < row.Length; i++)
-            {
-                if (command.Parameters.Count == i)
-                {
-                    var parameter = command.CreateParameter();
-                    parameter.ParameterName = "$" + i;
-                    command.Parameters.Add(parameter);
-                }
-                command.Parameters[i].Value = row[i];
-            }
-            command.ExecuteNonQuery();
-        }
-    }
 }

@@ -51,21 +51,30 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
 
     /// <summary>Looks anew which of an order's exceptions somebody has let stand.</summary>
     /// <returns>How many are open.</returns>
-    public int LookAgain(long order) => Replace(order, [.. _held[order].Select(Copy)]);
+    public int LookAgain(long order)
+    {
+        var raised = Marked(order, [.. _held[order].Select(Copy)]);
+        Replace(order, raised);
+        return raised.Count(e => e.IsOpen);
+    }
 
-    /// <summary>Puts what an order raises now in the place of what it raised before.</summary>
-    /// <returns>How many of them are open.</returns>
-    public int Replace(OrderRecord order, OrderOutcome outcome) => Replace(order.Id, Of(order, outcome));
+    /// <summary>What an order raises, and whether somebody has let it stand. May be asked from several threads.</summary>
+    public OrderExceptionRecord[] Raised(OrderRecord order, OrderOutcome outcome) => Marked(order.Id, Of(order, outcome));
 
-    private int Replace(long order, OrderExceptionRecord[] raised)
+    private OrderExceptionRecord[] Marked(long order, OrderExceptionRecord[] raised)
     {
         foreach (var exception in raised) exception.IsOpen = IsOpen(exception, _accepted[order]);
+        return raised;
+    }
+
+    /// <summary>Puts what an order raises now in the place of what it raised before.</summary>
+    public void Replace(long order, OrderExceptionRecord[] raised)
+    {
         if (!raised.Select(Says).SequenceEqual(_held[order].Select(Says)))
         {
             if (_held[order].Any()) _gone.Add(order);
             _come.AddRange(raised);
         }
-        return raised.Count(e => e.IsOpen);
     }
 
     private static OrderExceptionRecord Copy(OrderExceptionRecord e) => new()

@@ -8,9 +8,12 @@ namespace EvenSplit.Books.Posting;
 /// what gets posted: new orders, refunds, corrections and recalculation are all the same difference. Nothing else moves the kept sums of sales.
 /// </summary>
 /// <param name="tracks">How far payees have come, where that was read before; null where it is to be read.</param>
-/// <param name="entriesAlongside">Whether entries are still being put in when it returns: who goes on looks to <see cref="BookDbContext.Alongside"/>.</param>
-internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null, bool entriesAlongside = false)
+/// <param name="numbers">Of entries, where the caller's transaction has more than one posting; null where this is the only one.</param>
+/// <param name="alongside">Whether rows are still being written when it returns: who goes on looks to <see cref="BookDbContext.Alongside"/>.</param>
+internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null, EntryNumbers? numbers = null, bool alongside = false)
 {
+    private readonly EntryNumbers _numbers = numbers ?? new EntryNumbers(db);
+
     /// <summary>So many other orders are looked at again with the change that touches them.</summary>
     private const int MostAtOnce = 200;
 
@@ -38,7 +41,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
             foreach (var click in record.Clicks) click.OrderId = record.Id;
             return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), [], null);
         }).ToArray();
-        var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut([], added);
+        var outcomes = new OutcomesInTime(db, book, Tracks, alongside).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
         foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcomes[order.Record.Id].Outcome).Length, isRefunded: false);
@@ -104,7 +107,7 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
 
     private int Recalculate(IReadOnlyList<HeldOrder> held, IReadOnlySet<long>? newRefunds)
     {
-        var outcomes = new OutcomesInTime(db, book, Tracks).WorkOut(held, []);
+        var outcomes = new OutcomesInTime(db, book, Tracks, alongside).WorkOut(held, []);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var (changed, reattributed) = Post([.. outcomes.Values], new HashSet<long>(), newRefunds);
         RecalculateRenewalsOf(reattributed);
@@ -125,48 +128,59 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var redated = new Dictionary<long, DateOnly?>();
         var reattributed = new List<string>();
         var changed = 0;
-        foreach (var (order, outcome) in outcomes)
+        foreach (var found in Differences(outcomes, added, newRefunds, exceptions, heldBack))
         {
-            var record = order.Record;
-            var isNew = added.Contains(record.Id);
-            var open = exceptions.Replace(record, outcome);
-            var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
-            var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
-            if (!isNew) rows.Add((record, outcome.WriteFigures(record, book.Rules, open, order.Refunds.Count > 0)));
-            totals.Move(order.Counted, TotalsChange.Of(record));
-            var differences = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, book.IsClosed, today);
-            entries.AddRange(differences.New);
-            foreach (var (entry, clearsOn) in differences.Redated) redated.Add(entry, clearsOn);
-            if ((before.Status, before.AttributedTo) != (record.Status, record.AttributedTo)) reattributed.Add(record.OrderId);
-            if (differences.New.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions)) changed++;
+            var record = found.Held.Record;
+            exceptions.Replace(record.Id, found.Exceptions);
+            if (!added.Contains(record.Id)) rows.Add((record, found.Change));
+            totals.Move(found.Held.Counted, TotalsChange.Of(record));
+            entries.AddRange(found.Entries.New);
+            foreach (var (entry, clearsOn) in found.Entries.Redated) redated.Add(entry, clearsOn);
+            if (found.IsAttributedOtherwise) reattributed.Add(record.OrderId);
+            if (found.IsChanged) changed++;
         }
         db.SaveChanges();
-        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Amounts)) update.Write(rows.Where(r => r.Change == RowChange.Amounts).Select(r => r.Record));
-        using (var update = BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns)) update.Write(rows.Where(r => r.Change == RowChange.All).Select(r => r.Record));
-        db.Alongside.Wait();
+        BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Amounts).WriteAll([.. rows.Where(r => r.Change == RowChange.Amounts).Select(r => r.Record)], alongside);
+        BulkWriter<OrderRecord>.Updating(db, OrderOutcome.Columns).WriteAll([.. rows.Where(r => r.Change == RowChange.All).Select(r => r.Record)], alongside);
         var openSince = db.Takings.Max(t => (int?)t.Id) ?? 0;
         var sums = new KeptEntrySums(db);
         sums.Redate(redated, openSince);
-        var next = (db.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        foreach (var entry in entries)
-        {
-            (entry.Id, entry.OpenSince) = (next++, openSince);
-            sums.Add(entry);
-        }
+        var next = _numbers.Take(entries.Count);
+        foreach (var entry in entries) (entry.Id, entry.OpenSince) = (next++, openSince);
         if (entries.Count > 0) Posted = (Posted?.First ?? entries[0].Id, entries[^1].Id);
-        var writer = BulkWriter<EntryRecord>.InsertingGuarded(db);
-        if (entriesAlongside) writer.WriteAlongside(entries);
-        else WriteEntries();
-        sums.Save();
+        BulkWriter<EntryRecord>.InsertingGuarded(db).WriteAll(entries, alongside);
+        sums.Add(entries);
+        sums.Save(alongside);
         exceptions.Save();
-        totals.Save(db);
+        totals.Save(db, alongside);
         return (changed, reattributed);
-
-        void WriteEntries()
-        {
-            using (writer) writer.Write(entries);
-        }
     }
+
+    /// <summary>What each order has to post and what its row says now, found side by side. Rows in the book are not touched.</summary>
+    private Found[] Differences(
+        IReadOnlyCollection<WorkedOut> outcomes, HashSet<long> added, IReadOnlySet<long>? newRefunds, KeptExceptions exceptions, IReadOnlySet<(long Order, int Line, string Payee, string Agreement)> heldBack)
+    {
+        WorkedOut[] all = [.. outcomes];
+        var found = new Found[all.Length];
+        SideBySide.For(all.Length, i =>
+        {
+            var (order, outcome) = all[i];
+            var record = order.Record;
+            var isNew = added.Contains(record.Id);
+            var raised = exceptions.Raised(record, outcome);
+            var before = (record.Status, record.AttributedTo, record.House, record.Exceptions);
+            var isNatural = isNew || (order.Posted.Count == 0 && record.Status != OrderStatus.Calculated);
+            var change = isNew ? RowChange.None : outcome.WriteFigures(record, book.Rules, raised.Count(e => e.IsOpen), order.Refunds.Count > 0);
+            var entries = EntryDifferences.Of(order, outcome, newRefunds, isNatural, heldBack, book.IsClosed, today);
+            found[i] = new Found(
+                order, raised, change, entries, IsAttributedOtherwise: (before.Status, before.AttributedTo) != (record.Status, record.AttributedTo),
+                IsChanged: entries.New.Count > 0 || before != (record.Status, record.AttributedTo, record.House, record.Exceptions));
+        });
+        return found;
+    }
+
+    /// <param name="Change">How much of the row says something else; an order that has only come has its row already.</param>
+    private sealed record Found(HeldOrder Held, OrderExceptionRecord[] Exceptions, RowChange Change, EntryDifferences Entries, bool IsAttributedOtherwise, bool IsChanged);
 
     /// <summary>A renewal has its origin's attribution: when that comes or changes, so does the renewal's.</summary>
     /// <param name="but">Orders that were worked out together with their origins just now.</param>

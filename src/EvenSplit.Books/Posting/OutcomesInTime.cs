@@ -12,7 +12,8 @@ internal sealed record WorkedOut(HeldOrder Held, OrderOutcome Outcome);
 /// again only where that turns out to matter.
 /// </summary>
 /// <param name="tracks">How far payees have come, as the book has it.</param>
-internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTracks tracks)
+/// <param name="alongside">Whether that is written by another thread, as <see cref="BulkWriter{T}.WriteAll"/> has it.</param>
+internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTracks tracks, bool alongside)
 {
     /// <summary>Below so many, sharing out costs more than it gains.</summary>
     private const int Many = 32;
@@ -63,7 +64,7 @@ internal sealed class OutcomesInTime(BookDbContext db, OpenedBook book, KeptTrac
             var progress = sweep.Before(order.Order);
             Keep(order, ahead.GetValueOrDefault(key) is { Ledger: { } ledger } thought && ledger.HoldsFor(progress) ? thought : WorkOut(order, origins, progress));
         }
-        sweep.Save();
+        sweep.Save(alongside);
 
         void Keep(HeldOrder order, OrderOutcome outcome)
         {

@@ -48,7 +48,6 @@ internal sealed class PostedAmount
     {
         var posted = new Dictionary<long, Dictionary<PostedKey, PostedAmount>>();
         var texts = new TextPool();
-        db.Alongside.Wait();
         StatementRows.Each(
             db, "SELECT OrderId, Id, LineNumber, Payee, Agreement, Part, RefundId, Currency, Amount, ClearsOn FROM Entries WHERE OrderId IN (SELECT value FROM json_each(?)) ORDER BY OrderId, Id",
             [JsonSerializer.Serialize(orders)], row =>

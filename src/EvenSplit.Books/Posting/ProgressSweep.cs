@@ -61,20 +61,16 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
         return found;
     }
 
-    public void Save()
+    /// <param name="alongside">As <see cref="BulkWriter{T}.WriteAll"/> has it.</param>
+    public void Save(bool alongside)
     {
         var changes = tracks.Read.Select(t => (Events: t.Events(), Days: t.Days())).ToArray();
-        Save(BulkWriter<ProgressEventRecord>.Deleting(db), changes.SelectMany(t => t.Events.Gone));
-        Save(BulkWriter<ProgressEventRecord>.Inserting(db), changes.SelectMany(t => t.Events.Come));
-        Save(BulkWriter<ProgressEventRecord>.Updating(db, Figures), changes.SelectMany(t => t.Events.Otherwise));
-        Save(BulkWriter<ProgressDayRecord>.Deleting(db), changes.SelectMany(t => t.Days.Gone));
-        Save(BulkWriter<ProgressDayRecord>.Replacing(db), changes.SelectMany(t => t.Days.Come));
+        BulkWriter<ProgressEventRecord>.Deleting(db).WriteAll([.. changes.SelectMany(t => t.Events.Gone)], alongside);
+        BulkWriter<ProgressEventRecord>.Inserting(db).WriteAll([.. changes.SelectMany(t => t.Events.Come)], alongside);
+        BulkWriter<ProgressEventRecord>.Updating(db, Figures).WriteAll([.. changes.SelectMany(t => t.Events.Otherwise)], alongside);
+        BulkWriter<ProgressDayRecord>.Deleting(db).WriteAll([.. changes.SelectMany(t => t.Days.Gone)], alongside);
+        BulkWriter<ProgressDayRecord>.Replacing(db).WriteAll([.. changes.SelectMany(t => t.Days.Come)], alongside);
         foreach (var track in tracks.Read) track.Saved();
-    }
-
-    private static void Save<T>(BulkWriter<T> writer, IEnumerable<T> rows) where T : class
-    {
-        using (writer) writer.Write(rows);
     }
 
     private (KeptTrack Track, BookEvents.Moment Moment, DateOnly On) Place(ProgressEventRecord e) =>

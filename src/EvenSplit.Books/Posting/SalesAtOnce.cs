@@ -139,7 +139,7 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         }
         if (ahead is not null) Write(ahead.GetAwaiter().GetResult(), BulkWriter<EntryRecord>.InsertingGuarded);
         using var transaction = db.Database.BeginTransaction();
-        sums.Save();
+        sums.Save(alongside: false);
         transaction.Commit();
 
         EntryRecord[] Rows(Entry[] portion)
@@ -150,8 +150,8 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
                 var (entry, record) = (portion[i], _records[_places[portion[i].Order.Value]]);
                 rows[i] = EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
                 rows[i].Id = next++;
-                sums.Add(rows[i]);
             }
+            sums.Add(rows);
             return rows;
         }
     }

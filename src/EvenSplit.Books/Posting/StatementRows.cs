@@ -16,6 +16,7 @@ internal static class StatementRows
         db.Database.OpenConnection();
         try
         {
+            db.Alongside.WaitFor(sql);
             using var turn = db.Alongside.Between();
             Step(((SqliteConnection)db.Database.GetDbConnection()).Handle!, sql, values, row);
         }

@@ -61,10 +61,11 @@ internal sealed class TotalsChange
     }
 
     /// <summary>Adds it to what is kept, inside the caller's transaction.</summary>
-    public void Save(BookDbContext db)
+    /// <param name="alongside">As <see cref="BulkWriter{T}.WriteAll"/> has it.</param>
+    public void Save(BookDbContext db, bool alongside = false)
     {
-        using (var months = BulkWriter<PeriodTotalsRecord>.Adding(db)) months.Write(_changes.Values);
-        using (var sales = BulkWriter<SalesSumRecord>.Adding(db)) sales.Write(_sales.Values);
+        BulkWriter<PeriodTotalsRecord>.Adding(db).WriteAll([.. _changes.Values], alongside);
+        BulkWriter<SalesSumRecord>.Adding(db).WriteAll([.. _sales.Values], alongside);
         _changes.Clear();
         _sales.Clear();
     }

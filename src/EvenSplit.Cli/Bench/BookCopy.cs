@@ -39,12 +39,14 @@ internal static class BookCopy
             DROP TRIGGER Entries_NoDelete; DROP TRIGGER Remittances_NoDelete; DROP TRIGGER Recoupments_NoDelete; DROP TRIGGER PayRuns_NoDelete; DROP TRIGGER Adjustments_NoDelete;
             DROP TRIGGER PaymentFiles_NoDelete; DROP TRIGGER StoreCredits_NoDelete; DROP TRIGGER Takings_NoDelete; DROP TRIGGER TakenSums_NoDelete;
             DROP TRIGGER OutsideLines_NoDelete; DROP TRIGGER Awaited_SumWhenGone; DROP TRIGGER OutsideFiles_NoDelete; DROP TRIGGER Settlings_NoDelete; DROP TRIGGER Bookings_NoDelete; DROP TRIGGER RowSeals_NoDelete; DROP TRIGGER MonthCloses_NoDelete; DROP TRIGGER Orders_MatchWhenGone; DROP TRIGGER Refunds_MatchWhenGone;
-            DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM Remittances; DELETE FROM PaymentFiles; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM Takings; DELETE FROM TakenSums;
+            DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM PaymentDoubts; DELETE FROM Remittances; DELETE FROM PaymentFiles; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM Takings; DELETE FROM TakenSums;
             DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds; DELETE FROM OrderExceptions; DELETE FROM AcceptedExceptions; DELETE FROM EntryHolds; DELETE FROM OrderLines; DELETE FROM OrderCodes;
             DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM ProgressDays; DELETE FROM CountedSales; DELETE FROM CountedDays; DELETE FROM SalesSums; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals; DELETE FROM TargetsReached;
             DELETE FROM StoreCredits; DELETE FROM OutsideLines; DELETE FROM OutsideFiles; DELETE FROM BankStatements; DELETE FROM Settlings; DELETE FROM Awaited; DELETE FROM ProcessorSums; DELETE FROM NotSettledDays; DELETE FROM OrdersToMatch; DELETE FROM Bookings; DELETE FROM RowSeals; DELETE FROM MonthCloses; DELETE FROM Imports WHERE NOT EXISTS (SELECT 1 FROM Quarantine);
             PRAGMA foreign_keys = ON;
             VACUUM;
             """);
+        var broken = db.Database.SqlQuery<string>($"SELECT DISTINCT \"table\" || ' of ' || parent AS Value FROM pragma_foreign_key_check").ToArray();
+        if (broken.Length > 0) throw new InvalidOperationException($"The copy still has rows that name rows it was emptied of: {string.Join(", ", broken)}. Empty these tables as well.");
     }
 }
