@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.CommandLine.Help;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
 
@@ -7,11 +8,11 @@ namespace EvenSplit.Calc;
 /// <summary>A program of its own, since it needs no book: what it needs is little enough to be compiled into machine code.</summary>
 internal static class CalcCommand
 {
-    public static RootCommand Make()
+    public static Command Make()
     {
         var file = new Argument<string>("file") { Description = ScenarioFile.Description };
         var trace = new Option<bool>("--trace") { Description = "Adds how every amount came about." };
-        var command = new RootCommand("Works out a scenario and prints the result as JSON.") { file, trace };
+        var command = new Command("calc", "Works out a scenario and prints the result as JSON.") { new HelpOption(), file, trace };
         command.SetAction(parsed =>
         {
             var path = new FileInfo(parsed.GetRequiredValue(file));

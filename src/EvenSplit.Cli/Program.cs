@@ -1,9 +1,12 @@
 using System.CommandLine;
+using System.CommandLine.Help;
 using EvenSplit.Books;
 using EvenSplit.Cli;
 
-var root = new RootCommand("Even Split: works out, reconciles and pays split earnings.")
+// Named as it is called, not as the file of the program.
+var root = new Command("evensplit", "Even Split: works out, reconciles and pays split earnings.")
 {
+    new HelpOption(),
     DemoCommand.Make(),
     ImportCommand.Make(),
     SourceCommand.Make(),

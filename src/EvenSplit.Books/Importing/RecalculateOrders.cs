@@ -129,7 +129,10 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         var posting = new OrderPosting(db, book, clock.Today, Tracks(book, version), numbers, alongside: true);
         recalculation.Changed += posting.Recalculate(held);
         ahead.Written(posting.WorkedOut);
-        if (posting.Posted is { } posted && recalculation.Words.Length > 0) db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = posted.First, LastEntry = posted.Last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
+        if (posting.Posted is { } posted && recalculation.Words.Length > 0)
+        {
+            db.PostingCauses.Add(new PostingCauseRecord { FirstEntry = posted.First, LastEntry = posted.Last, Words = recalculation.Words, By = recalculation.By, At = clock.GetUtcNow() });
+        }
         return !recalculation.IsFinished;
     }
 

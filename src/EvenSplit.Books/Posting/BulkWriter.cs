@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Linq.Expressions;
 using EvenSplit.Books.Model;
 using Microsoft.Data.Sqlite;
@@ -136,11 +137,13 @@ file static class RowBinding<T> where T : class
     private static Expression Bind(Expression statement, Expression row, IProperty property, int index)
     {
         Expression value = Expression.Property(row, property.PropertyInfo!);
-        var isThere = Nullable.GetUnderlyingType(property.ClrType) is not null ? Expression.Property(value, "HasValue") : property.ClrType.IsValueType ? null : (Expression)Expression.NotEqual(value, Expression.Constant(null));
+        var isThere = Nullable.GetUnderlyingType(property.ClrType) is not null ? Expression.Property(value, "HasValue")
+            : property.ClrType.IsValueType ? null
+            : (Expression)Expression.NotEqual(value, Expression.Constant(null));
         if (Nullable.GetUnderlyingType(property.ClrType) is { } underlying) value = Expression.Convert(value, underlying);
         if (property.GetTypeMapping().Converter is { } converter) value = Expression.Invoke(converter.ConvertToProviderExpression, value);
         if (value.Type == typeof(bool)) value = Expression.Condition(value, Expression.Constant(1L), Expression.Constant(0L));
-        else if (value.Type == typeof(DateOnly)) value = Expression.Call(value, nameof(DateOnly.ToString), [], Expression.Constant("yyyy-MM-dd"), Expression.Constant(System.Globalization.CultureInfo.InvariantCulture));
+        else if (value.Type == typeof(DateOnly)) value = Expression.Call(value, nameof(DateOnly.ToString), [], Expression.Constant("yyyy-MM-dd"), Expression.Constant(CultureInfo.InvariantCulture));
         else if (value.Type != typeof(string) && value.Type != typeof(byte[])) value = Expression.Convert(value, typeof(long));
         var how = value.Type == typeof(string) ? nameof(raw.sqlite3_bind_text) : value.Type == typeof(byte[]) ? nameof(raw.sqlite3_bind_blob) : nameof(raw.sqlite3_bind_int64);
         var at = Expression.Constant(index);

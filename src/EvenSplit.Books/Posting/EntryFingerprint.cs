@@ -18,7 +18,8 @@ internal static class EntryFingerprint
         const ulong offsetBasis = 14695981039346656037, prime = 1099511628211;
         var hash = offsetBasis;
         Span<char> letters = stackalloc char[256 + e.Payee.Length + e.Agreement.Length];
-        letters.TryWrite(CultureInfo.InvariantCulture, $"{e.Id}|{e.OrderId}|{e.LineNumber}|{e.Payee}|{e.Agreement}|{(int)e.Part}|{e.RefundId}|{e.Amount}|{e.Currency}|{e.PostedOn.DayNumber}", out var length);
+        letters.TryWrite(
+            CultureInfo.InvariantCulture, $"{e.Id}|{e.OrderId}|{e.LineNumber}|{e.Payee}|{e.Agreement}|{(int)e.Part}|{e.RefundId}|{e.Amount}|{e.Currency}|{e.PostedOn.DayNumber}", out var length);
         foreach (var letter in letters[..length]) hash = unchecked((hash ^ letter) * prime);
         return (long)(hash & (ulong)Mask);
     }

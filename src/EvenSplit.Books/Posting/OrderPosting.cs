@@ -12,10 +12,10 @@ namespace EvenSplit.Books.Posting;
 /// <param name="alongside">Whether rows are still being written when it returns: who goes on looks to <see cref="BookDbContext.Alongside"/>.</param>
 internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly today, KeptTracks? tracks = null, EntryNumbers? numbers = null, bool alongside = false)
 {
-    private readonly EntryNumbers _numbers = numbers ?? new EntryNumbers(db);
-
     /// <summary>So many other orders are looked at again with the change that touches them.</summary>
     private const int MostAtOnce = 200;
+
+    private readonly EntryNumbers _numbers = numbers ?? new EntryNumbers(db);
 
     /// <summary>Keys of the orders that were put in or worked out again, those asked for and those they reached.</summary>
     public HashSet<long> WorkedOut { get; } = [];
@@ -44,7 +44,11 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
         var outcomes = new OutcomesInTime(db, book, Tracks, alongside).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
-        foreach (var order in added) outcomes[order.Record.Id].Outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcomes[order.Record.Id].Outcome).Length, isRefunded: false);
+        foreach (var order in added)
+        {
+            var outcome = outcomes[order.Record.Id].Outcome;
+            outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcome).Length, isRefunded: false);
+        }
         Write(added.Select(o => o.Record));
         OrderTexts.Add(db, firstOrder);
         Write(added.SelectMany(o => o.Record.Lines));
@@ -158,7 +162,8 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
 
     /// <summary>What each order has to post and what its row says now, found side by side. Rows in the book are not touched.</summary>
     private Found[] Differences(
-        IReadOnlyCollection<WorkedOut> outcomes, HashSet<long> added, IReadOnlySet<long>? newRefunds, KeptExceptions exceptions, IReadOnlySet<(long Order, int Line, string Payee, string Agreement)> heldBack)
+        IReadOnlyCollection<WorkedOut> outcomes, HashSet<long> added, IReadOnlySet<long>? newRefunds, KeptExceptions exceptions,
+        IReadOnlySet<(long Order, int Line, string Payee, string Agreement)> heldBack)
     {
         WorkedOut[] all = [.. outcomes];
         var found = new Found[all.Length];

@@ -54,7 +54,8 @@ internal sealed class PostedAmount
             {
                 ref var order = ref CollectionsMarshal.GetValueRefOrAddDefault(posted, raw.sqlite3_column_int64(row, 0), out _);
                 var key = new PostedKey(
-                    raw.sqlite3_column_int(row, 2), texts.Text(row, 3), texts.Text(row, 4), (EntryPart)raw.sqlite3_column_int(row, 5), IsNull(row, 6) ? null : raw.sqlite3_column_int64(row, 6), texts.Text(row, 7));
+                    raw.sqlite3_column_int(row, 2), texts.Text(row, 3), texts.Text(row, 4), (EntryPart)raw.sqlite3_column_int(row, 5), IsNull(row, 6) ? null : raw.sqlite3_column_int64(row, 6),
+                    texts.Text(row, 7));
                 ref var amount = ref CollectionsMarshal.GetValueRefOrAddDefault(order ??= [], key, out _);
                 (amount ??= new PostedAmount()).Add(raw.sqlite3_column_int64(row, 1), raw.sqlite3_column_int64(row, 8), IsNull(row, 9) ? null : TextPool.Date(row, 9));
             });

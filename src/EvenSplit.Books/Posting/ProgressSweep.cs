@@ -73,8 +73,11 @@ internal sealed class ProgressSweep(BookDbContext db, KeptTracks tracks)
         foreach (var track in tracks.Read) track.Saved();
     }
 
-    private (KeptTrack Track, BookEvents.Moment Moment, DateOnly On) Place(ProgressEventRecord e) =>
-        (tracks.Find(new TrackKey(new PayeeId(e.Payee), e.Agreement.Length == 0 ? null : new AgreementId(e.Agreement)), Currency.Of(e.Currency)), new BookEvents.Moment(e.At, e.IsRefund, e.EventId), e.On);
+    private (KeptTrack Track, BookEvents.Moment Moment, DateOnly On) Place(ProgressEventRecord e)
+    {
+        var track = new TrackKey(new PayeeId(e.Payee), e.Agreement.Length == 0 ? null : new AgreementId(e.Agreement));
+        return (tracks.Find(track, Currency.Of(e.Currency)), new BookEvents.Moment(e.At, e.IsRefund, e.EventId), e.On);
+    }
 
     private sealed class BeforeOrder(Order order, Func<TrackKey, Currency, BookEvents.Moment, DateOnly, ProgressState> ask) : IProgressBefore
     {

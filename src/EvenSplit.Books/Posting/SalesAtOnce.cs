@@ -29,7 +29,8 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         var refundKeys = new Dictionary<string, long>(refunds.Count);
         foreach (var refund in refunds) refundKeys.Add(refund.Id.Value, refundKeys.Count + 1);
         foreach (var refund in refunds) _refunded.Add(refund.Order.Value);
-        var result = WholeBook.WorkOut(new Facts(book.Rules, orders, refunds, [], []), new BookWatch { Tracks = book.Progress, OnLedger = l => Note(OrderOutcome.Of(book.Rules, l)), OnEvent = Follow });
+        var watch = new BookWatch { Tracks = book.Progress, OnLedger = l => Note(OrderOutcome.Of(book.Rules, l)), OnEvent = Follow };
+        var result = WholeBook.WorkOut(new Facts(book.Rules, orders, refunds, [], []), watch);
         foreach (var order in orders.Where(o => o.IsTest || o.PaidAt is null)) Note(OrderOutcome.WorkOut(book, order, [], null, new NothingSoFar()));
         var counted = HoldToPlans(orders);
         using var indexes = new IndexesLater(db, "Orders", "OrderLines", "OrderCodes", "OrderClicks", "Refunds", "RefundLines", "Entries", "OrderExceptions", "ProgressEvents", "CountedSales");
@@ -45,7 +46,8 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
         Write(_events);
         Write(_days.Select(d => new ProgressDayRecord { Payee = d.Key.Payee, Agreement = d.Key.Agreement, Currency = d.Key.Currency, On = d.Key.On, Span = d.Value }));
         Write(counted);
-        Write(counted.GroupBy(s => (s.Product, On: CountedProduct.DayOf(s.PlacedAt)), (day, sales) => new CountedDayRecord { Product = day.Product, On = day.On, Quantity = sales.Sum(s => s.Quantity) }));
+        var days = counted.GroupBy(s => (s.Product, On: CountedProduct.DayOf(s.PlacedAt)));
+        Write(days.Select(day => new CountedDayRecord { Product = day.Key.Product, On = day.Key.On, Quantity = day.Sum(s => s.Quantity) }));
         WriteEntries(result.Entries, refundKeys);
         var totals = new TotalsChange();
         foreach (var record in _records) totals.Move(null, TotalsChange.Of(record));
@@ -148,7 +150,8 @@ internal sealed class SalesAtOnce(BookDbContext db, OpenedBook book)
             for (var i = 0; i < rows.Length; i++)
             {
                 var (entry, record) = (portion[i], _records[_places[portion[i].Order.Value]]);
-                rows[i] = EntryDifferences.ToRecord(record.Id, record.Lines.First(l => l.LineId == entry.Line.Value).Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
+                var line = record.Lines.First(l => l.LineId == entry.Line.Value);
+                rows[i] = EntryDifferences.ToRecord(record.Id, line.Number, entry, entry.Refund is { } refund ? refundKeys[refund.Value] : null, entry.PostedOn);
                 rows[i].Id = next++;
             }
             sums.Add(rows);

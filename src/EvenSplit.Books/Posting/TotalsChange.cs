@@ -76,7 +76,15 @@ internal sealed class TotalsChange
         var key = (sales.Period, sales.BroughtBy, sales.Channel, sales.Currency, sales.HasExceptions, sales.IsRefunded);
         if (!_sales.TryGetValue(key, out var sum))
         {
-            _sales[key] = sum = new SalesSumRecord { Period = sales.Period, BroughtBy = sales.BroughtBy, Channel = sales.Channel, Currency = sales.Currency, HasExceptions = sales.HasExceptions, IsRefunded = sales.IsRefunded };
+            _sales[key] = sum = new SalesSumRecord
+            {
+                Period = sales.Period,
+                BroughtBy = sales.BroughtBy,
+                Channel = sales.Channel,
+                Currency = sales.Currency,
+                HasExceptions = sales.HasExceptions,
+                IsRefunded = sales.IsRefunded,
+            };
         }
         Add(sum, sales, sign);
         var order = counts.Month;

@@ -7,7 +7,7 @@ namespace EvenSplit.Cli.Bench;
 /// <summary>Measurements, each printed beside what it is held against. The folder keeps the books that are measured.</summary>
 internal static class BenchCommand
 {
-    public static Command Make() => new("bench", "Measures; bench/run calls it.") { MakeBook(), MakeImport(), MakeLoad(), MakeWork(), MakeMonth() };
+    public static Command Make() => new("bench", "Makes a large book and measures what changes of it cost.") { MakeBook(), MakeImport(), MakeLoad(), MakeWork(), MakeMonth() };
 
     private static Command MakeBook()
     {
