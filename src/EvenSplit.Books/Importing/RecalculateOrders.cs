@@ -18,6 +18,8 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
     private const double Growth = 1.5;
     /// <summary>How long a turn takes where nobody is seen to wait: another process is not.</summary>
     private static readonly TimeSpan LongestTurn = TimeSpan.FromSeconds(2);
+    /// <summary>How many entries a turn posts before it ends: what it writes waits in the log beside the database, which is to stay below 64 MB.</summary>
+    private const int MostEntries = 30_000;
     /// <summary>After a failure so many portions have turns of their own, so that only the one that fails is undone.</summary>
     private const int AloneAfterFailure = 20;
 
@@ -99,8 +101,10 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
                 isFirst = false;
                 next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, (int)(Growth * Math.Max(Portion.Smallest, next))));
             }
-            while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && !cancellation.IsCancellationRequested);
+            while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && numbers.Taken < MostEntries && !cancellation.IsCancellationRequested);
             db.Alongside.Wait();
+            // While anybody reads, the log beside the database cannot begin anew, and grows.
+            ahead.Finish();
             transaction.Commit();
             // Only now is it known that nothing of the last portion was refused.
             size = next;

@@ -7,11 +7,14 @@ internal sealed class EntryNumbers(BookDbContext db)
 {
     private long? _last;
 
+    /// <summary>How many were taken.</summary>
+    public long Taken { get; private set; }
+
     /// <returns>The key of the next entry; those after it are the caller's too.</returns>
     public long Take(int count)
     {
         var last = _last ?? db.Entries.Max(e => (long?)e.Id) ?? 0;
-        _last = last + count;
+        (_last, Taken) = (last + count, Taken + count);
         return last + 1;
     }
 }

@@ -28,6 +28,9 @@ internal sealed class OrdersAhead(IDbContextFactory<BookDbContext> contexts) : I
         if (wanted.Length > 0) _reading = Task.Run(() => HeldOrder.Of(_db, wanted));
     }
 
+    /// <summary>Returns once nothing is being read.</summary>
+    public void Finish() => Task.WaitAny(_reading);
+
     /// <summary>Says which orders were written in this turn.</summary>
     public void Written(IReadOnlyCollection<long> keys)
     {
