@@ -101,7 +101,8 @@ public sealed class WrittenAlongsideTests
                 _alongside.Begin(["Entries"], [i], _ => goOn.Wait(), () => { });
                 Volatile.Write(ref handed, i + 1);
             }
-        }) { IsBackground = true };
+        })
+        { IsBackground = true };
         handing.Start();
         Assert.True(SpinWait.SpinUntil(() => Volatile.Read(ref handed) == 24, TimeSpan.FromSeconds(30)));
         Assert.False(handing.Join(20));

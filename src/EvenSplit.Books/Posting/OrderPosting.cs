@@ -30,25 +30,25 @@ internal sealed class OrderPosting(BookDbContext db, OpenedBook book, DateOnly t
     public void PostNew(IReadOnlyList<Order> orders, IReadOnlyDictionary<string, string>? visitors = null)
     {
         var firstOrder = (db.Orders.Max(o => (long?)o.Id) ?? 0) + 1;
-        var nextOrder = firstOrder;
-        var added = orders.Select(order =>
+        var added = new HeldOrder[orders.Count];
+        SideBySide.For(added.Length, i =>
         {
-            var record = OrderFacts.ToRecord(order, book.Time);
-            record.Id = nextOrder++;
+            var record = OrderFacts.ToRecord(orders[i], book.Time);
+            record.Id = firstOrder + i;
             record.Visitor = visitors?.GetValueOrDefault(record.OrderId);
             foreach (var line in record.Lines) line.OrderId = record.Id;
             foreach (var code in record.Codes) code.OrderId = record.Id;
             foreach (var click in record.Clicks) click.OrderId = record.Id;
-            return new HeldOrder(record, order, [], new Dictionary<PostedKey, PostedAmount>(), [], null);
-        }).ToArray();
+            added[i] = new HeldOrder(record, orders[i], [], new Dictionary<PostedKey, PostedAmount>(), [], null);
+        });
         var outcomes = new OutcomesInTime(db, book, Tracks, alongside).WorkOut([], added);
         var shifted = new PricesHeldToPlan(db, book).Look(outcomes.Values);
         var keys = added.Select(o => o.Record.Id).ToHashSet();
-        foreach (var order in added)
+        SideBySide.For(added.Length, i =>
         {
-            var outcome = outcomes[order.Record.Id].Outcome;
-            outcome.WriteFigures(order.Record, book.Rules, KeptExceptions.Of(order.Record, outcome).Length, isRefunded: false);
-        }
+            var (record, outcome) = (added[i].Record, outcomes[added[i].Record.Id].Outcome);
+            outcome.WriteFigures(record, book.Rules, KeptExceptions.Of(record, outcome).Length, isRefunded: false);
+        });
         Write(added.Select(o => o.Record));
         OrderTexts.Add(db, firstOrder);
         Write(added.SelectMany(o => o.Record.Lines));

@@ -36,7 +36,7 @@ internal static class BookCopy
         db.Database.ExecuteSqlRaw(
             """
             PRAGMA foreign_keys = OFF;
-            DROP TRIGGER Entries_NoDelete; DROP TRIGGER Remittances_NoDelete; DROP TRIGGER Recoupments_NoDelete; DROP TRIGGER PayRuns_NoDelete; DROP TRIGGER Adjustments_NoDelete;
+            DROP TRIGGER Entries_NoDelete; DROP TRIGGER Remittances_NoDelete; DROP TRIGGER PaymentDoubts_NoDelete; DROP TRIGGER Recoupments_NoDelete; DROP TRIGGER PayRuns_NoDelete; DROP TRIGGER Adjustments_NoDelete;
             DROP TRIGGER PaymentFiles_NoDelete; DROP TRIGGER StoreCredits_NoDelete; DROP TRIGGER Takings_NoDelete; DROP TRIGGER TakenSums_NoDelete;
             DROP TRIGGER OutsideLines_NoDelete; DROP TRIGGER Awaited_SumWhenGone; DROP TRIGGER OutsideFiles_NoDelete; DROP TRIGGER Settlings_NoDelete; DROP TRIGGER Bookings_NoDelete; DROP TRIGGER RowSeals_NoDelete; DROP TRIGGER MonthCloses_NoDelete; DROP TRIGGER Orders_MatchWhenGone; DROP TRIGGER Refunds_MatchWhenGone;
             DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM PaymentDoubts; DELETE FROM Remittances; DELETE FROM PaymentFiles; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM Takings; DELETE FROM TakenSums;
