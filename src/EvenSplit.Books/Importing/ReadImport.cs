@@ -65,9 +65,13 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         using var table = new CsvTable(file, import.Kind.Columns(), FileLayout.TryParse(import.ColumnNames, import.Kind.Columns(), out var layout, out _) ? layout : null);
         import.ExtraColumns = string.Join(", ", table.ExtraColumns);
         if (import.Kind.IsOutside()) _batch = OutsideBatch;
-        foreach (var batch in Counted(table.Rows(), import).InGroups(import.Kind, Reader()).InBatches(() => _batch))
+        var groups = table.Rows().InGroups(import.Kind, Reader());
+        // What a refund says is read by its order, which the book has.
+        if (import.Kind != ImportKind.Refunds) groups = groups.ReadAhead(LargestBatch);
+        foreach (var batch in groups.InBatches(() => _batch))
         {
             cancellation.ThrowIfCancellationRequested();
+            import.Rows += batch.Sum(g => g.Rows.Count);
             import.BytesRead = file.Position;
             Take(import, batch);
             progress?.Invoke(import);
@@ -135,15 +139,6 @@ public sealed class ReadImport(BookDbContext db, BookPlace place, BookCache cach
         import.State = ImportState.Running;
         (import.Rows, import.Added, import.Changed, import.Unchanged, import.Quarantined, import.BytesRead) = (0, 0, 0, 0, 0, 0);
         db.SaveChanges();
-    }
-
-    private static IEnumerable<CsvRow> Counted(IEnumerable<CsvRow> rows, ImportRecord import)
-    {
-        foreach (var row in rows)
-        {
-            import.Rows++;
-            yield return row;
-        }
     }
 
     private void Take(ImportRecord import, IReadOnlyList<IRowGroup> batch, bool isDecided = false)
