@@ -10,17 +10,8 @@ internal static class Batches
     {
         using var enough = new CancellationTokenSource();
         using var read = new BlockingCollection<T>(most);
-        var reading = Task.Run(() =>
-        {
-            try
-            {
-                foreach (var one in source) read.Add(one, enough.Token);
-            }
-            finally
-            {
-                read.CompleteAdding();
-            }
-        });
+        // A thread of its own: it waits most of the time, and those of the pool answer pages.
+        var reading = Task.Factory.StartNew(Read, CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
         try
         {
             foreach (var one in read.GetConsumingEnumerable()) yield return one;
@@ -31,6 +22,18 @@ internal static class Batches
             // Whoever asks for no more may close the file.
             enough.Cancel();
             Task.WaitAny(reading);
+        }
+
+        void Read()
+        {
+            try
+            {
+                foreach (var one in source) read.Add(one, enough.Token);
+            }
+            finally
+            {
+                read.CompleteAdding();
+            }
         }
     }
 
