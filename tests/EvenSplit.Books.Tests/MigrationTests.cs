@@ -1,6 +1,8 @@
 using EvenSplit.Books.Checking;
+using EvenSplit.Books.Migrations;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
+using EvenSplit.Books.Reconcile;
 using EvenSplit.Books.Scenarios;
 using EvenSplit.Core;
 using EvenSplit.Formats.Scenarios;
@@ -41,6 +43,44 @@ public sealed class MigrationTests
         // The same file brought in again is still seen to say nothing new.
         book.Do<BookDbContext>(db => Assert.All(db.Orders.WithParts().ToArray(), o => Assert.Equal(o.FactsHash, OrderFacts.HashOf(OrderFacts.ToOrder(o)))));
         Assert.Equal(0, book.Get<BookCheck, CheckResult>(c => c.Run()).Differences);
+    }
+
+    /// <summary>As versions before the fourth of December left them: some rows in the sums of days, the rest waiting for it.</summary>
+    [Theory]
+    [InlineData(0)]
+    [InlineData(20)]
+    public void Rows_that_waited_for_the_sums_of_days_are_added(int most)
+    {
+        using var book = new ScenarioBook(ScenarioBook.Random(1900, 40));
+        book.Do<FindMatches>(m => m.RunAll());
+        book.Do<BookDbContext>(db => db.Database.ExecuteSqlRaw(
+            """
+            INSERT INTO Bookings (OrderId, "On", Period, Processor, Channel, Currency, Goods, Shipping, Tax, ProcessingFee, ChannelFee, Rebate)
+            VALUES (1, '2026-10-05', 24321, ' Tills: north;  hall ', 'fair|stall', 'EUR', 900, 50, 40, 30, 20, 10), (1, '2026-10-06', 24321, '', 'fair|stall', 'EUR', -900, 0, -40, 0, -20, 0)
+            """));
+        var (before, all) = (new KeptJournalDays(), new KeptJournalDays());
+        book.Do<BookDbContext>(db =>
+        {
+            foreach (var entry in db.Entries)
+            {
+                all.AddEntry(entry.PostedOn, entry.Payee, entry.Currency, entry.Amount);
+                if (entry.Id <= most) before.AddEntry(entry.PostedOn, entry.Payee, entry.Currency, entry.Amount);
+            }
+            foreach (var booking in db.Bookings)
+            {
+                all.AddBooking(booking);
+                if (booking.Id <= most) before.AddBooking(booking);
+            }
+            db.JournalDays.ExecuteDelete();
+            db.JournalDays.AddRange(before.Sums);
+            db.SaveChanges();
+            db.Database.ExecuteSqlRaw("CREATE TABLE JournalMarks (Kind INTEGER NOT NULL CONSTRAINT PK_JournalMarks PRIMARY KEY, AddedTo INTEGER NOT NULL) STRICT, WITHOUT ROWID");
+            if (most > 0) db.Database.ExecuteSql($"INSERT INTO JournalMarks VALUES (0, {most}), (1, {most})");
+            db.Database.ExecuteSqlRaw(DaysWithTheirRows.Rows);
+        });
+        Assert.Equal(Words(all.Sums), book.Get<BookDbContext, string[]>(db => Words(db.JournalDays.AsNoTracking())));
+
+        static string[] Words(IEnumerable<JournalDayRecord> days) => [.. days.Select(d => $"{d.On} {d.Kind} {d.Of} {d.Currency} {d.Debit} {d.Credit} {d.Postings}").Order(StringComparer.Ordinal)];
     }
 
     private static string SchemaOfEntries(BookDbContext db) => db.Database.SqlQueryRaw<string>("SELECT substr(sql, instr(sql, '(')) AS Value FROM sqlite_master WHERE name = 'Entries'").Single();

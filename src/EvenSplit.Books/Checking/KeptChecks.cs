@@ -1,4 +1,3 @@
-using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
 using EvenSplit.Books.Posting;
 using EvenSplit.Core;
@@ -152,7 +151,7 @@ internal sealed class KeptChecks(BookDbContext db)
     public CheckLine JournalDays()
     {
         var sums = new Comparison("Days of the journal");
-        var expected = new JournalDays(db).Anew().ToDictionary(KeyOf);
+        var expected = JournalDaysAnew().Sums.ToDictionary(KeyOf);
         var (kept, comes) = (new SumsByCurrency(), new SumsByCurrency());
         foreach (var day in expected.Values) comes.Add(day.Currency, day.Debit);
         foreach (var held in db.JournalDays.AsNoTracking())
@@ -168,6 +167,14 @@ internal sealed class KeptChecks(BookDbContext db)
         static (long Debit, long Credit, long Postings) FiguresOf(JournalDayRecord d) => (d.Debit, d.Credit, d.Postings);
 
         static string What(JournalDayRecord d) => $"{d.Of} in {d.Currency}, {Comparison.Text(d.On)}";
+    }
+
+    private KeptJournalDays JournalDaysAnew()
+    {
+        var days = new KeptJournalDays();
+        foreach (var booking in db.Bookings.AsNoTracking()) days.AddBooking(booking);
+        foreach (var entry in db.Entries.AsNoTracking().Select(e => new { e.PostedOn, e.Payee, e.Currency, e.Amount })) days.AddEntry(entry.PostedOn, entry.Payee, entry.Currency, entry.Amount);
+        return days;
     }
 
     private IEnumerable<ProcessorSumRecord> ProcessorSums()

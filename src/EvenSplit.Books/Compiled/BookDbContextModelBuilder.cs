@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("71bf06d2-047e-4078-afd9-b1984b6a2a4c"), entityTypeCount: 135)
+            : base(skipDetectChanges: false, modelId: new Guid("c1e4765a-5a5a-4293-80d7-ef119c3f19c2"), entityTypeCount: 134)
         {
         }
 
@@ -61,7 +61,6 @@ namespace EvenSplit.Books.Compiled
             var joiningRecord = JoiningRecordEntityType.Create(this);
             var journalAccountRecord = JournalAccountRecordEntityType.Create(this);
             var journalDayRecord = JournalDayRecordEntityType.Create(this);
-            var journalMarkRecord = JournalMarkRecordEntityType.Create(this);
             var leaderboardPlaceRecord = LeaderboardPlaceRecordEntityType.Create(this);
             var leaderboardRecord = LeaderboardRecordEntityType.Create(this);
             var mailDeliveryRecord = MailDeliveryRecordEntityType.Create(this);
@@ -261,7 +260,6 @@ namespace EvenSplit.Books.Compiled
             JoiningRecordEntityType.CreateAnnotations(joiningRecord);
             JournalAccountRecordEntityType.CreateAnnotations(journalAccountRecord);
             JournalDayRecordEntityType.CreateAnnotations(journalDayRecord);
-            JournalMarkRecordEntityType.CreateAnnotations(journalMarkRecord);
             LeaderboardPlaceRecordEntityType.CreateAnnotations(leaderboardPlaceRecord);
             LeaderboardRecordEntityType.CreateAnnotations(leaderboardRecord);
             MailDeliveryRecordEntityType.CreateAnnotations(mailDeliveryRecord);

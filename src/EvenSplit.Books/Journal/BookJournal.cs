@@ -2,6 +2,7 @@ using System.Data.Common;
 using System.Globalization;
 using System.Text.Json;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Books.Reconcile;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;

@@ -1,5 +1,6 @@
 using System.Globalization;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 

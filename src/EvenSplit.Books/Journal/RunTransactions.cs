@@ -1,4 +1,5 @@
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using Microsoft.EntityFrameworkCore;
 

@@ -1600,19 +1600,6 @@ namespace EvenSplit.Books.Migrations
                     b.ToTable("JournalDays");
                 });
 
-            modelBuilder.Entity("EvenSplit.Books.Model.JournalMarkRecord", b =>
-                {
-                    b.Property<int>("Kind")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<long>("AddedTo")
-                        .HasColumnType("INTEGER");
-
-                    b.HasKey("Kind");
-
-                    b.ToTable("JournalMarks");
-                });
-
             modelBuilder.Entity("EvenSplit.Books.Model.LeaderboardPlaceRecord", b =>
                 {
                     b.Property<int>("BoardId")

@@ -98,7 +98,6 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
     public DbSet<MonthCloseRecord> MonthCloses => Set<MonthCloseRecord>();
     public DbSet<RowSealRecord> RowSeals => Set<RowSealRecord>();
     public DbSet<JournalDayRecord> JournalDays => Set<JournalDayRecord>();
-    public DbSet<JournalMarkRecord> JournalMarks => Set<JournalMarkRecord>();
     public DbSet<JournalAccountRecord> JournalAccounts => Set<JournalAccountRecord>();
     public DbSet<OutsideFileRecord> OutsideFiles => Set<OutsideFileRecord>();
     public DbSet<OutsideLineRecord> OutsideLines => Set<OutsideLineRecord>();
@@ -231,7 +230,6 @@ public sealed class BookDbContext : IdentityDbContext<BookUser, IdentityRole, st
         model.Entity<RowSealRecord>().HasIndex(s => new { s.Kind, s.Period, s.FirstId }).IsUnique();
         model.Entity<RowSealRecord>().HasIndex(s => new { s.Kind, s.LastId });
         model.Entity<JournalDayRecord>().HasKey(d => new { d.On, d.Kind, d.Of, d.Currency });
-        model.Entity<JournalMarkRecord>().HasKey(m => m.Kind);
     }
 
     private static void ConfigureOwn(ModelBuilder model)

@@ -93,14 +93,6 @@ public sealed class JournalDayRecord
     public long Postings { get; set; }
 }
 
-/// <summary>How far rows are in the sums of days.</summary>
-public sealed class JournalMarkRecord
-{
-    public SealedKind Kind { get; set; }
-    /// <summary>The id of the last one that is.</summary>
-    public long AddedTo { get; set; }
-}
-
 /// <summary>What the seller calls an account of the journal, or those below it.</summary>
 public sealed class JournalAccountRecord
 {

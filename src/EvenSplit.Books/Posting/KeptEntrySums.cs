@@ -11,6 +11,7 @@ internal sealed class KeptEntrySums(BookDbContext db)
 {
     private readonly Dictionary<(string Payee, string Currency, DateOnly ClearsOn), Sum> _open = [];
     private readonly Dictionary<(int Period, string Payee, string Currency, bool IsReversal), Sum> _posted = [];
+    private readonly KeptJournalDays _days = new();
 
     private readonly record struct Sum(long Entries, long Amount, long Reversed, long Fingerprint)
     {
@@ -32,6 +33,7 @@ internal sealed class KeptEntrySums(BookDbContext db)
             month = month.And(sums[i]);
             ref var day = ref CollectionsMarshal.GetValueRefOrAddDefault(_open, Day(posted[i], posted[i].ClearsOn), out _);
             day = day.And(sums[i]);
+            _days.AddEntry(posted[i].PostedOn, posted[i].Payee, posted[i].Currency, posted[i].Amount);
         }
     }
 
@@ -85,6 +87,7 @@ internal sealed class KeptEntrySums(BookDbContext db)
         ];
         BulkWriter<EntrySumRecord>.Adding(db).WriteAll(posted, alongside);
         BulkWriter<OpenSumRecord>.Adding(db).WriteAll(open, alongside);
+        _days.Save(db, alongside);
         _posted.Clear();
         _open.Clear();
     }

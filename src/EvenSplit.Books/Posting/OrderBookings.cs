@@ -40,10 +40,16 @@ internal sealed class OrderBookings(BookDbContext db, OpenedBook book, DateOnly 
         }
         // Of what is no more, as a refund that never was, or is at another processor now.
         bookings.AddRange(booked.Where(b => b.Value != default).Select(b => Booking(b.Key, default(Sums).Less(b.Value), days.GetValueOrDefault((b.Key.Order, b.Key.Refund), today), isFirst: false)));
-        using var writer = BulkWriter<BookingRecord>.Inserting(db);
-        var id = bookings.Count == 0 ? 0 : db.Bookings.Max(b => (long?)b.Id) ?? 0;
-        foreach (var booking in bookings) booking.Id = ++id;
-        writer.Write(bookings);
+        if (bookings.Count == 0) return;
+        var kept = new KeptJournalDays();
+        var id = db.Bookings.Max(b => (long?)b.Id) ?? 0;
+        foreach (var booking in bookings)
+        {
+            booking.Id = ++id;
+            kept.AddBooking(booking);
+        }
+        BulkWriter<BookingRecord>.Inserting(db).WriteAll(bookings, alongside: false);
+        kept.Save(db, alongside: false);
     }
 
     private BookingRecord Booking(Slot slot, Sums sums, DateOnly day, bool isFirst)

@@ -1,5 +1,6 @@
 using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using Microsoft.EntityFrameworkCore;
 
 namespace EvenSplit.Books.Proofs;

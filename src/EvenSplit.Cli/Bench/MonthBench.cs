@@ -35,12 +35,6 @@ internal sealed class MonthBench(BookPlace place)
             while (Do<RowSeals, bool>(s => s.SealNext())) blocks++;
             return blocks;
         });
-        Timed("adding up the days of the journal, portions", () =>
-        {
-            var portions = 0L;
-            while (Do<JournalDays, bool>(d => d.AddNext())) portions++;
-            return portions;
-        });
         Timed("check of the book, differences", () =>
         {
             Do<BookCheck, int>(c =>

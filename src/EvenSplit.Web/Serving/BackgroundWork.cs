@@ -64,7 +64,6 @@ internal sealed class BackgroundWork(IServiceScopeFactory scopes, BookCache cach
         || Try<Targets>("looking at targets", (targets, _) => LookAt(targets))
         || Try<Leaderboards>("working leaderboards out", (boards, services) => Rank(boards, services.GetRequiredService<Targets>(), services.GetRequiredService<BookClock>()))
         || Try<RowSeals>("sealing what was posted", (seals, _) => seals.SealNext())
-        || Try<JournalDays>("adding up the days of the journal", (days, _) => days.AddNext())
         || Try<BackupSchedule>("backing the book up", (schedule, services) => nights.BackUp(schedule, services.GetRequiredService<BookBackup>(), TimeProvider.System.GetUtcNow()))
         || Try<FindMatches>("holding what others say against the book", (matches, _) => Work(matches.IsWaiting, () => matches.RunAll(stopping)))
         || Try<Retention>("thinning out clicks and events", (retention, _) => nights.Thin(retention, TimeProvider.System.GetUtcNow(), stopping))

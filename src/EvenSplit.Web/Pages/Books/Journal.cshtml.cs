@@ -1,6 +1,7 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Journal;
 using EvenSplit.Books.Model;
+using EvenSplit.Books.Posting;
 using EvenSplit.Core;
 using EvenSplit.Formats.Csv;
 using EvenSplit.Web.Serving;

@@ -1,10 +1,14 @@
+using EvenSplit.Books.Model;
 using EvenSplit.Core;
 
-namespace EvenSplit.Books.Journal;
+namespace EvenSplit.Books.Posting;
 
 /// <summary>What a booking of a sale or refund puts into the journal (reconcile contract, section 5); amounts in minor units, accounts that nothing comes to are left out.</summary>
 internal static class SalePostings
 {
+    public static List<JournalPosting> Of(BookingRecord b) =>
+        Of(b.Processor, b.Channel, Currency.Of(b.Currency), b.Goods, b.Shipping, b.Tax, b.ProcessingFee, b.ChannelFee, b.Rebate);
+
     public static List<JournalPosting> Of(string processor, string channel, Currency currency, long goods, long shipping, long tax, long fee, long channelFee, long rebate)
     {
         var postings = new List<JournalPosting>(5);
