@@ -1,7 +1,6 @@
 // No page has a fault that axe finds; every page reads on a phone; pages read with scripts off.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { october, signIn } from './book.mjs';
+import { axeOn, october, signIn } from './book.mjs';
 
 async function addresses(page) {
   await page.goto(`${october}/sales?kind=exceptions`);
@@ -25,7 +24,7 @@ async function addresses(page) {
 /** In the dark the same pages differ by their colours alone. */
 async function violations(page, colorScheme) {
   // A long table is looked at by its first rows: the others are written by the same lines.
-  const axe = new AxeBuilder({ page }).exclude('tbody tr:nth-child(n+12)');
+  const axe = axeOn(page).exclude('tbody tr:nth-child(n+12)');
   const { violations: found } = await (colorScheme === 'dark'
     ? axe.withRules(['color-contrast', 'link-in-text-block'])
     : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze();
@@ -51,7 +50,7 @@ async function unprinted(page) {
 }
 
 test('axe finds nothing on any page, by day or by night, all can be seen and is printed, and the browser reports no error', async ({ page }) => {
-  test.setTimeout(720_000);
+  test.setTimeout(1_200_000);
   const [found, errors] = [[], []];
   page.on('console', (message) => message.type() === 'error' && !message.text().includes('404') && errors.push(`${page.url()}: ${message.text()}`));
   page.on('pageerror', (error) => errors.push(`${page.url()}: ${error.message}`));

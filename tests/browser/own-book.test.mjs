@@ -1,9 +1,8 @@
 // An own, empty book: opened by its owner, then filled with the first product, agreement, payee and order.
 import { expect, test } from '@playwright/test';
-import { AxeBuilder } from '@axe-core/playwright';
 import { readFileSync } from 'node:fs';
 import { appCode } from './app-codes.mjs';
-import { signOut } from './book.mjs';
+import { axeOn, signOut } from './book.mjs';
 import { ownLog, ownUrl } from './places.mjs';
 
 test.use({ baseURL: ownUrl });
@@ -11,7 +10,7 @@ test.use({ baseURL: ownUrl });
 test('the first start asks for the owner; the book then takes its first order to a payee', async ({ page }) => {
   await page.goto('/');
   await expect(page).toHaveURL(/\/setup$/);
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect((await axeOn(page).analyze()).violations).toEqual([]);
   await page.getByLabel('Code of the console').fill('not the code');
   await page.getByLabel('Name of the business').fill('Small & Co');
   await page.getByLabel('Your name').fill('Olive Owner');
@@ -40,7 +39,7 @@ test('the first start asks for the owner; the book then takes its first order to
   await expect(page.getByText('The demonstration is being made')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Empty the book again' })).toBeVisible({ timeout: 200_000 });
   await expect(page.getByRole('banner').getByText('Hedgerow & Sky')).toBeVisible();
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect((await axeOn(page).analyze()).violations).toEqual([]);
   page.once('dialog', (dialog) => dialog.accept());
   await page.getByRole('button', { name: 'Empty the book again' }).click();
   await expect(page.getByRole('status').first()).toContainText('as it was before the demonstration');
@@ -99,7 +98,7 @@ async function secondFactor(page) {
   });
   await expect(page).toHaveURL(/\/second-factor$/);
   await expect(page.getByRole('img', { name: 'The key as a picture for the app' })).toBeVisible();
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect((await axeOn(page).analyze()).violations).toEqual([]);
   // Nothing else opens before that.
   await page.goto('/2026-11/people');
   await expect(page).toHaveURL(/\/second-factor$/);
@@ -111,7 +110,7 @@ async function secondFactor(page) {
   await page.getByRole('button', { name: 'Use this app' }).click();
   await expect(page.locator('.codes li')).toHaveCount(10);
   const recovery = await page.locator('.codes li').first().innerText();
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect((await axeOn(page).analyze()).violations).toEqual([]);
   await page.getByLabel('Name of the new passkey').fill('laptop');
   await page.getByRole('button', { name: 'Make a passkey' }).click();
   await expect(page.getByText(/^laptop, since/)).toBeVisible();
@@ -121,7 +120,7 @@ async function secondFactor(page) {
   await page.getByLabel('Name', { exact: true }).fill('olive');
   await page.getByLabel('Password').fill('a quiet hedgerow');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  expect((await axeOn(page).analyze()).violations).toEqual([]);
   await page.getByLabel('Code of your app').fill('123456');
   await page.getByRole('button', { name: 'Go on' }).click();
   await expect(page.getByRole('alert').first()).toContainText('not the code of now');

@@ -25,7 +25,7 @@ public sealed class ClearingCalendar(BookDbContext db, BookCache cache) : IUseCa
         var book = cache.Get(db);
         var roles = book.Rules.Payees.ToDictionary(p => p.Id.Value, p => p.Role);
         var (first, last) = (period.FirstDay, period.LastDay);
-        var days = db.OpenSums.AsNoTracking().Where(s => s.ClearsOn >= first && s.ClearsOn <= last && s.Amount != 0).AsEnumerable()
+        var days = db.OpenSums.Where(s => s.ClearsOn >= first && s.ClearsOn <= last && s.Amount != 0).Select(s => new { s.ClearsOn, s.Payee, s.Currency, s.Amount }).AsEnumerable()
             .GroupBy(s => (s.ClearsOn, Role: roles[s.Payee], s.Currency)).Select(g => new ClearingAmount(g.Key.ClearsOn, g.Key.Role, new Money(g.Sum(s => s.Amount), Currency.Of(g.Key.Currency))))
             .Where(a => a.Amount.Minor != 0).OrderBy(a => a.On).ThenBy(a => a.Role).ToArray();
         var never = DateOnly.MaxValue;
