@@ -250,7 +250,7 @@ test('a payment comes back days later: the statement says so, and it is owed aga
   await expect(async () => {
     await page.goto(run);
     await expect(page.getByRole('row').filter({ hasText: 'Col Marrowby' })).toContainText('returned The account is blocked (AC06)', { timeout: 500 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
   await page.goto(`${october}/pay/adjustments`);
   await expect(page.getByRole('row').filter({ hasText: 'Col Marrowby' })).toContainText('payment owed again');
   await page.goto(`${october}/pay/results`);

@@ -87,7 +87,7 @@ test('an order that no shop reports is typed in; a wrong price is told at its ce
   await expect(async () => {
     await page.goto(`${october}/sales/FAIR-1`);
     await expect(page.getByRole('heading', { level: 1 })).toContainText('€30.00 charged', { timeout: 1000 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
   await page.goto(`${october}/sales/by-hand?kind=Refund`);
   await type(page, page.getByLabel('Reference of the refund'), 'FAIR-R1');
   await type(page, page.getByLabel('Order', { exact: true }), 'FAIR-1');
@@ -98,5 +98,5 @@ test('an order that no shop reports is typed in; a wrong price is told at its ce
   await expect(async () => {
     await page.goto(`${october}/sales/FAIR-1`);
     await expect(page.getByText('FAIR-R1').first()).toBeVisible({ timeout: 1000 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
 });

@@ -27,7 +27,7 @@ async function opened(id) {
     const answer = await page.goto(`${november}/sales/${id}`);
     expect(answer.status()).toBe(200);
     await expect(page.getByRole('region', { name: 'Entries' }).or(page.getByText('test: left out of everything'))).toBeVisible({ timeout: 500 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
 }
 
 /** Opens an order until something of it has been taken back. */
@@ -35,7 +35,7 @@ async function reversed(id) {
   await expect(async () => {
     await page.goto(`${november}/sales/${id}`);
     await expect(page.getByRole('region', { name: 'Entries' })).toContainText('−', { timeout: 500 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
 }
 
 async function buy(product, fill = async () => {}) {
@@ -147,7 +147,7 @@ test('events signed by the public library are taken; altered, old and repeated o
   await expect(async () => {
     await page.goto(`${november}/sales/sources`);
     await expect(page.getByRole('region', { name: 'Events not taken' })).toContainText('The order EV-1 has not come yet.', { timeout: 500 });
-  }).toPass({ timeout: 10_000 });
+  }).toPass({ timeout: 60_000 });
   expect((await post('e-1', now, event('EV-1'))).status()).toBe(200);
   expect((await post('e-1', now, event('EV-2'))).status()).toBe(200);
   expect((await post('e-2', now, event('EV-3', '3.80'), event('EV-3'))).status()).toBe(401);
@@ -172,7 +172,7 @@ test('the report is fetched by itself, and its lines are held against the orders
   await expect(async () => {
     await page.goto('/2026-11/pay/bench/processors?shows=all');
     await expect(page.getByRole('link', { name: /^SH-3/ }).first()).toBeVisible({ timeout: 500 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
   await noViolations(page);
 });
 
@@ -183,7 +183,7 @@ test('a vendor’s invoice is fetched by itself and held against what was posted
   await expect(async () => {
     await page.goto('/2026-11/pay/bench/partners?shows=all');
     await expect(row).toBeVisible({ timeout: 500 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
   await row.getByRole('link').click();
   await expect(page.locator('#pane')).toContainText('€49.20');
 });

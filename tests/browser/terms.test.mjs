@@ -117,7 +117,7 @@ test('a version in the past cannot be published before it was rehearsed', async 
   await expect(async () => {
     await page.goto(`${october}/people/wren-letter`);
     await expect(page.getByRole('region', { name: 'Entries' })).toContainText('4.80', { timeout: 1000 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
 });
 
 const kinds = [

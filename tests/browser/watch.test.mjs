@@ -31,7 +31,7 @@ test('one fee schedule clears every order that missed it', async () => {
   await expect(async () => {
     await page.goto(`${october}/sales/exceptions`);
     await expect(page.getByText('The processor gift-voucher has no fee schedule')).toHaveCount(0, { timeout: 500 });
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
 });
 
 test('an exception is given to somebody, commented on, and let stand with a reason', async () => {

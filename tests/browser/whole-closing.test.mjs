@@ -100,7 +100,7 @@ test('a refund of it that comes late is posted today, and no figure of the month
   await expect(async () => {
     await page.goto(`${month}/books/proof`);
     await expect(page.getByRole('region', { name: 'Came after the close' })).toContainText('refund LATE-', { timeout: 500 });
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
   expect(proof().filter((row) => row[0] === 'earnings')).toEqual(before);
   await page.goto(`${month}/books`);
   await expect(page.locator('main')).not.toContainText('LATE-');
