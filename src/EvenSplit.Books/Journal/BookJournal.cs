@@ -32,7 +32,7 @@ public sealed class BookJournal(BookDbContext db, BookCache cache, JournalDays d
     /// <summary>What is dated in a span of days, both included; null for no bound.</summary>
     public IEnumerable<JournalTransaction> Between(DateOnly? from, DateOnly? to) => Between(from, to, withSales: true);
 
-    /// <summary>Runs, settlements and lines of banks alone: what is booked and posted of sales has its sums in seals.</summary>
+    /// <summary>Runs, settlements and lines of banks alone: what is booked and posted of sales has its sums by day.</summary>
     internal IEnumerable<JournalTransaction> BesideSales(DateOnly? from, DateOnly? to) => Between(from, to, withSales: false);
 
     /// <summary>The postings of one account in a span of days, both included.</summary>

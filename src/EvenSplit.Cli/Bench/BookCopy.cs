@@ -42,7 +42,7 @@ internal static class BookCopy
             DELETE FROM RunMarks; DELETE FROM RunRates; DELETE FROM Recoupments; DELETE FROM PaymentDoubts; DELETE FROM Remittances; DELETE FROM PaymentFiles; DELETE FROM Adjustments; DELETE FROM Entries; DELETE FROM OpenSums; DELETE FROM Takings; DELETE FROM TakenSums;
             DELETE FROM EntrySums; DELETE FROM RefundLines; DELETE FROM Refunds; DELETE FROM OrderExceptions; DELETE FROM AcceptedExceptions; DELETE FROM EntryHolds; DELETE FROM OrderLines; DELETE FROM OrderCodes;
             DELETE FROM OrderClicks; DELETE FROM ProgressEvents; DELETE FROM ProgressDays; DELETE FROM CountedSales; DELETE FROM CountedDays; DELETE FROM SalesSums; DELETE FROM Orders; DELETE FROM PayRuns; DELETE FROM PeriodTotals; DELETE FROM TargetsReached;
-            DELETE FROM StoreCredits; DELETE FROM OutsideLines; DELETE FROM OutsideFiles; DELETE FROM BankStatements; DELETE FROM Settlings; DELETE FROM Awaited; DELETE FROM ProcessorSums; DELETE FROM NotSettledDays; DELETE FROM OrdersToMatch; DELETE FROM Bookings; DELETE FROM RowSeals; DELETE FROM MonthCloses; DELETE FROM Imports WHERE NOT EXISTS (SELECT 1 FROM Quarantine);
+            DELETE FROM StoreCredits; DELETE FROM OutsideLines; DELETE FROM OutsideFiles; DELETE FROM BankStatements; DELETE FROM Settlings; DELETE FROM Awaited; DELETE FROM ProcessorSums; DELETE FROM NotSettledDays; DELETE FROM OrdersToMatch; DELETE FROM Bookings; DELETE FROM JournalDays; DELETE FROM RowSeals; DELETE FROM MonthCloses; DELETE FROM Imports WHERE NOT EXISTS (SELECT 1 FROM Quarantine);
             PRAGMA foreign_keys = ON;
             VACUUM;
             """);

@@ -48,6 +48,8 @@ public sealed class BookCheckTests : IDisposable
     [InlineData("UPDATE EntrySums SET Fingerprint = Fingerprint + 1 WHERE (Period, Payee, Currency, IsReversal) = (SELECT Period, Payee, Currency, IsReversal FROM EntrySums LIMIT 1)", "Sums of entries")]
     [InlineData("UPDATE OpenSums SET Amount = Amount + 1 WHERE (Payee, Currency, ClearsOn) = (SELECT Payee, Currency, ClearsOn FROM OpenSums LIMIT 1)", "Sums of what is open")]
     [InlineData("DELETE FROM OpenSums WHERE (Payee, Currency, ClearsOn) = (SELECT Payee, Currency, ClearsOn FROM OpenSums WHERE Amount <> 0 LIMIT 1)", "Sums of what is open")]
+    [InlineData("UPDATE JournalDays SET Debit = Debit + 1 WHERE (\"On\", Kind, Of, Currency) = (SELECT \"On\", Kind, Of, Currency FROM JournalDays LIMIT 1)", "Days of the journal")]
+    [InlineData("DELETE FROM JournalDays WHERE (\"On\", Kind, Of, Currency) = (SELECT \"On\", Kind, Of, Currency FROM JournalDays LIMIT 1)", "Days of the journal")]
     [InlineData("UPDATE ProgressEvents SET Sales = Sales + 1 WHERE (Payee, Agreement, Currency, At, IsRefund, EventId) = (SELECT Payee, Agreement, Currency, At, IsRefund, EventId FROM ProgressEvents LIMIT 1)", "Progress of payees")]
     [InlineData("UPDATE ProgressDays SET HighestOrders = HighestOrders + 1 WHERE (Payee, Agreement, Currency, \"On\") = (SELECT Payee, Agreement, Currency, \"On\" FROM ProgressDays LIMIT 1)", "Progress of payees")]
     [InlineData("DELETE FROM ProgressDays WHERE (Payee, Agreement, Currency, \"On\") = (SELECT Payee, Agreement, Currency, \"On\" FROM ProgressDays LIMIT 1)", "Progress of payees")]
