@@ -14,8 +14,6 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
     private const int ListedAtOnce = 20_000;
     /// <summary>How long a portion should take: whoever comes to write meanwhile waits half of it on average.</summary>
     private static readonly TimeSpan Wanted = TimeSpan.FromMilliseconds(200);
-    /// <summary>The next portion is so many times as large at most, and as much is read ahead.</summary>
-    private const double Growth = 1.5;
     /// <summary>How long a turn takes where nobody is seen to wait: another process is not.</summary>
     private static readonly TimeSpan LongestTurn = TimeSpan.FromSeconds(2);
     /// <summary>How many entries a turn posts before it ends: what it writes waits in the log beside the database, which is to stay below 64 MB.</summary>
@@ -99,7 +97,7 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
                 goesOn = Take(db.Recalculations.Known(r => r.Id == id), waiting, numbers, ahead, next, isFirst);
                 db.SaveChanges();
                 isFirst = false;
-                next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, (int)(Growth * Math.Max(Portion.Smallest, next))));
+                next = Math.Clamp((int)(next * (Wanted / (turn.Elapsed - began))), Portion.Smallest, Math.Min(Portion.Largest, LargestAfter(Math.Max(Portion.Smallest, next))));
             }
             while (goesOn && !isAlone && writers.Waiting == 0 && turn.Elapsed < LongestTurn && numbers.Taken < MostEntries && !cancellation.IsCancellationRequested);
             db.Alongside.Wait();
@@ -118,9 +116,12 @@ public sealed class RecalculateOrders(BookDbContext db, IDbContextFactory<BookDb
         }
     }
 
+    /// <summary>How many orders the portion after one of a size has at most, and how many are read ahead.</summary>
+    private static int LargestAfter(int size) => size + size / 2;
+
     private bool Take(RecalculationRecord recalculation, WaitingOrders waiting, EntryNumbers numbers, OrdersAhead ahead, int size, bool isFirst)
     {
-        var next = waiting.Next((int)(size * (1 + Growth)));
+        var next = waiting.Next(size + LargestAfter(size));
         RecalculationOrderRecord[] portion = [.. next.Take(size)];
         if (portion.Length == 0) recalculation.IsFinished = true;
         waiting.Take(portion);

@@ -17,7 +17,8 @@ public sealed class DaysWithTheirRows : Migration
         WHERE Id > COALESCE((SELECT AddedTo FROM JournalMarks WHERE Kind = 0), 0) AND Amount <> 0 GROUP BY PostedOn, Payee, Currency
         ON CONFLICT DO UPDATE SET Debit = Debit + excluded.Debit, Credit = Credit + excluded.Credit, Postings = Postings + excluded.Postings;
         WITH Parts (Name, Part) AS (
-            SELECT Name, trim(replace(replace(replace(replace(replace(replace(replace(replace(replace(Name, ';', ' '), '|', ' '), ':', ' '), char(9), ' '), char(10), ' '), char(13), ' '), '  ', ' '), '  ', ' '), '  ', ' '))
+            SELECT Name, trim(replace(replace(replace(replace(replace(replace(replace(replace(replace(
+                Name, ';', ' '), '|', ' '), ':', ' '), char(9), ' '), char(10), ' '), char(13), ' '), '  ', ' '), '  ', ' '), '  ', ' '))
             FROM (SELECT Processor AS Name FROM Bookings UNION SELECT Channel FROM Bookings)),
         Waiting AS (
             SELECT b.*, CASE b.Processor WHEN '' THEN 'direct' ELSE p.Part END AS Account, c.Part AS Seller FROM Bookings b JOIN Parts p ON p.Name = b.Processor JOIN Parts c ON c.Name = b.Channel
