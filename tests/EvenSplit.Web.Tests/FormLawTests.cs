@@ -40,6 +40,20 @@ public sealed partial class FormLawTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_script_that_asks_meanwhile_does_not_take_the_words_that_a_form_is_done()
+    {
+        var form = await FormAsync($"{Month}/people/new");
+        foreach (var (name, value) in Payee("Anna")) form[name] = value;
+        var done = await SendAsync($"{Month}/people/new", form);
+        using var byScript = new HttpRequestMessage(HttpMethod.Get, $"{Month}/people") { Headers = { { "Accept", "*/*" } } };
+        var meanwhile = await _lead.SendAsync(byScript, TestContext.Current.CancellationToken);
+        Assert.Equal(HttpStatusCode.OK, meanwhile.StatusCode);
+        Assert.DoesNotContain(meanwhile.Headers.TryGetValues("Set-Cookie", out var cookies) ? cookies : [], c => c.StartsWith("evensplit-told", StringComparison.Ordinal));
+        Assert.Contains("Anna is saved.", await _lead.GetStringAsync(done.Headers.Location), StringComparison.Ordinal);
+        Assert.DoesNotContain("Anna is saved.", await _lead.GetStringAsync(done.Headers.Location), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task What_was_refused_may_be_corrected_and_sent()
     {
         var form = await FormAsync($"{Month}/people/new");

@@ -13,6 +13,8 @@ using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 using Serilog;
 
 namespace EvenSplit.Web.Serving;
@@ -216,6 +218,8 @@ internal static class WebBook
         });
         services.Configure<FormOptions>(form => form.MultipartBodyLengthLimit = ImportFiles.MaxBytes + 1024 * 1024);
         services.Configure<CookieTempDataProviderOptions>(told => Surroundings.Name(told.Cookie, "evensplit-told", isBehindTls));
+        services.AddSingleton<CookieTempDataProvider>();
+        services.Replace(ServiceDescriptor.Singleton<ITempDataProvider, ToldOnNextPage>());
         services.AddAntiforgery(antiforgery => Surroundings.Name(antiforgery.Cookie, "evensplit-form", isBehindTls));
     }
 }
