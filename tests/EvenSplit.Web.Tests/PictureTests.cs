@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
 using System.Xml.Linq;
 using EvenSplit.Books.Sales;
 using EvenSplit.Core;
@@ -74,5 +76,43 @@ public sealed class PictureTests
         var patterns = XElement.Parse(PartyPatterns.Definitions).Descendants("pattern").ToArray();
         Assert.Equal(Enum.GetValues<Party>().Select(PartyPatterns.Name).Order(), patterns.Select(p => p.Attribute("id")!.Value).Order());
         Assert.Equal(patterns.Length, patterns.Select(p => string.Concat(p.Elements().Skip(1))).Distinct().Count());
+    }
+
+    [Fact]
+    public void Lines_of_an_offer_path_cross_neither_offers_nor_words()
+    {
+        OfferStep Step(int? accepted, int? declined) => new(new ProductId("guide"), accepted, declined);
+        var svg = Draw(PathPicture.Draw(new OfferPath("p", "After a guide", [Step(1, 3), Step(4, 2), Step(4, null), Step(4, null), Step(null, null)]), _ => "Guide, €24.00"));
+        var offers = svg.Elements("rect").Select(r => (X: Number(r, "x"), Y: Number(r, "y"), ToX: Number(r, "x") + Number(r, "width"), ToY: Number(r, "y") + Number(r, "height"))).ToArray();
+        // Letters of 6.6 pixels, as the page's font draws them at this size.
+        var words = svg.Elements("text").Where(t => t.Value.Contains("ed", StringComparison.Ordinal)).Select(t => (X: Number(t, "x"), Y: Number(t, "y") - 9, ToX: Number(t, "x") + t.Value.Length * 6.6, ToY: Number(t, "y") + 3)).ToArray();
+        Assert.Equal((5, 10), (offers.Length, words.Length));
+        foreach (var line in svg.Elements("path").Where(p => p.Attribute("class")!.Value.StartsWith("answer", StringComparison.Ordinal)))
+        {
+            var crossed = Points(line.Attribute("d")!.Value).SelectMany(p => offers.Concat(words).Where(b => p.X > b.X && p.X < b.ToX && p.Y > b.Y && p.Y < b.ToY));
+            Assert.True(!crossed.Any(), $"{line.Attribute("d")!.Value} crosses {crossed.FirstOrDefault()}");
+        }
+    }
+
+    private static double Number(XElement of, string attribute) => double.Parse(of.Attribute(attribute)!.Value, CultureInfo.InvariantCulture);
+
+    /// <summary>Points of a line of level pieces and curves, close to each other.</summary>
+    private static IEnumerable<(double X, double Y)> Points(string line)
+    {
+        var (x, y) = (0.0, 0.0);
+        foreach (var piece in Regex.Matches(line, "([MHC])([^MHC]*)").AsEnumerable())
+        {
+            var to = piece.Groups[2].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(n => double.Parse(n, CultureInfo.InvariantCulture)).ToArray();
+            var (x1, y1, x2, y2, x3, y3) = to.Length == 6 ? (to[0], to[1], to[2], to[3], to[4], to[5]) : piece.Groups[1].Value == "M" ? (to[0], to[1], to[0], to[1], to[0], to[1]) : (x, y, to[0], y, to[0], y);
+            if (piece.Groups[1].Value != "M")
+            {
+                for (var t = 0.0; t <= 1; t += 0.01)
+                {
+                    var u = 1 - t;
+                    yield return (u * u * u * x + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t * t * t * x3, u * u * u * y + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t * t * t * y3);
+                }
+            }
+            (x, y) = (x3, y3);
+        }
     }
 }

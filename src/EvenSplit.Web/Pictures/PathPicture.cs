@@ -9,18 +9,24 @@ namespace EvenSplit.Web.Pictures;
 /// </summary>
 public static class PathPicture
 {
-    private const int BoxWidth = 190;
+    private const int BoxWidth = 186;
     private const int BoxHeight = 54;
-    private const int Column = 300;
+    private const int Column = 316;
     private const int Row = 104;
     private const int Margin = 12;
+    /// <summary>How far from its row a line passes other offers: accepted above, declined below.</summary>
+    private const int Lane = 16;
+    /// <summary>Room for the word at a line's beginning; only behind it does the line turn, so that none crosses its word.</summary>
+    private const int Word = 66;
+    private const int EndWords = 92;
+    private const int Turn = 44;
 
     /// <param name="name">The words of a step's product, such as its name and price.</param>
     public static IHtmlContent Draw(OfferPath path, Func<OfferStep, string> name)
     {
         if (path.Steps.Count == 0) return HtmlString.Empty;
         var places = Places(path);
-        var (width, height) = (places.Max(p => p.X) + BoxWidth + 130, places.Max(p => p.Y) + BoxHeight + Margin + 14);
+        var (width, height) = (places.Max(p => p.X) + BoxWidth + EndWords, places.Max(p => p.Y) + BoxHeight + Margin + Lane);
         var svg = new Svg().Raw($"<svg class=\"picture path\" width=\"{width}\" height=\"{height}\" viewBox=\"0 0 {width} {height}\" role=\"img\" aria-label=\"").Raw(Svg.Encode(Told(path, name))).Raw("\">");
         for (var i = 0; i < path.Steps.Count; i++)
         {
@@ -41,18 +47,19 @@ public static class PathPicture
         var style = accepted ? "accepted" : "declined";
         if (to is not { } step)
         {
-            svg.Raw($"<path class=\"answer {style}\" d=\"M{x} {y}H{x + 24}\"/><circle class=\"end\" cx=\"{x + 27}\" cy=\"{y}\" r=\"3\"/>").Text(x + 35, y + 4, style + ": ends", "faint");
+            svg.Raw($"<path class=\"answer {style}\" d=\"M{x} {y}H{x + 24}\"/><circle class=\"end\" cx=\"{x + 27}\" cy=\"{y}\" r=\"3\"/>").Text(x + 6, y - 6, style + ": ends", "faint");
             return;
         }
         var (endX, endY) = (places[step].X, places[step].Y + (accepted ? 16 : BoxHeight - 14));
         // Between the rows there is room for what passes by other offers; the turns are made in the gaps between the columns.
-        var gap = Column - BoxWidth;
-        var passes = endX - x > gap;
-        var lane = passes ? places[from].Y + BoxHeight + (accepted ? 14 : 26) : y;
-        var turn = endX - gap;
-        var line = passes ? $"C{x + gap / 2} {y} {x + gap / 2} {lane} {x + gap} {lane}H{turn}C{turn + gap / 2} {lane} {turn + gap / 2} {endY} {endX - 7} {endY}" : $"C{x + gap / 2} {y} {x + gap / 2} {endY} {endX - 7} {endY}";
-        svg.Raw($"<path class=\"answer {style}\" d=\"M{x} {y}{line}\"/><path class=\"head\" d=\"M{endX} {endY}l-8 -4v8z\"/>").Text(x + 6, y - 4, style, "faint");
+        var passes = endX - x > Column - BoxWidth;
+        var lane = places[from].Y + (accepted ? -Lane : BoxHeight + Lane);
+        var line = passes ? Curve(x + Word, y, x + Column - BoxWidth, lane) + $"H{endX - Turn}" + Curve(endX - Turn, lane, endX - 7, endY) : Curve(x + Word, y, endX - 7, endY);
+        svg.Raw($"<path class=\"answer {style}\" d=\"M{x} {y}H{x + Word}{line}\"/><path class=\"head\" d=\"M{endX} {endY}l-8 -4v8z\"/>").Text(x + 6, y - 6, style, "faint");
     }
+
+    /// <summary>From level to level, beginning and ending without a slope.</summary>
+    private static string Curve(int x, int y, int toX, int toY) => $"C{(x + toX) / 2} {y} {(x + toX) / 2} {toY} {toX} {toY}";
 
     /// <summary>What follows on accepting stays in its row as long as it can; each declined offer begins a row of its own.</summary>
     private static (int X, int Y)[] Places(OfferPath path)
@@ -63,7 +70,7 @@ public static class PathPicture
         for (var i = 0; i < rows.Length; i++) Settle(i, null);
         // What nobody is led to stands by itself behind the others.
         var behind = (depths.Max() ?? 0) + 1;
-        return [.. depths.Select((depth, i) => (Margin + (depth ?? behind) * Column, Margin + rows[i]!.Value * Row))];
+        return [.. depths.Select((depth, i) => (Margin + (depth ?? behind) * Column, Margin + Lane + rows[i]!.Value * Row))];
 
         void Settle(int step, int? row)
         {
