@@ -49,14 +49,16 @@ public sealed class SalesList(BookDbContext db, BookCache cache) : IUseCase
     {
         var book = cache.Get(db);
         var (matching, areTooMany) = Matching(filter);
-        var canSort = !areTooMany && matching.OrderBy(o => o.PlacedAt).Select(o => o.Id).Take(MostSorted + 1).Count() <= MostSorted;
+        var totals = areTooMany ? [] : Totals(filter, matching);
+        // Where those that count are too many already, the others need not be counted.
+        var canSort = !areTooMany && totals.Sum(t => t.Orders) <= MostSorted && matching.OrderBy(o => o.PlacedAt).Select(o => o.Id).Take(MostSorted + 1).Count() <= MostSorted;
         var rows = (canSort && filter.Sorting is { } sorting ? Sorted(matching, sorting, book.Currency.Code) : Placed(matching, filter.After)).Take(PageSize + 1).ToArray();
         var last = rows.Length > PageSize ? rows[PageSize - 1] : null;
         return new SalesPage(
             rows.Take(PageSize).Select(o => new SalesRow(
                 o.OrderId, o.PlacedAt, o.PaidAt, book.ChannelName(o.Channel), o.AttributedTo is { } payee ? book.PayeeName(payee) : null, o.Status,
                 Currency.Of(o.Currency), o.Charged, o.Tax, o.ProcessingFee + o.ChannelFee - o.Rebate, o.Affiliates, o.Collaborators, o.Vendors, o.House, o.Exceptions)).ToArray(),
-            areTooMany ? [] : Totals(filter, matching),
+            totals,
             last is null ? null : (last.PlacedAt.UtcTicks, last.Id),
             book.ChannelNames.Keys.Order(StringComparer.Ordinal).ToArray(), areTooMany)
         {
