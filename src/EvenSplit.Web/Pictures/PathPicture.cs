@@ -54,7 +54,9 @@ public static class PathPicture
         // Between the rows there is room for what passes by other offers; the turns are made in the gaps between the columns.
         var passes = endX - x > Column - BoxWidth;
         var lane = places[from].Y + (accepted ? -Lane : BoxHeight + Lane);
-        var line = passes ? Curve(x + Word, y, x + Column - BoxWidth, lane) + $"H{endX - Turn}" + Curve(endX - Turn, lane, endX - 7, endY) : Curve(x + Word, y, endX - 7, endY);
+        var line = passes
+            ? Curve(x + Word, y, x + Column - BoxWidth, lane) + $"H{endX - Turn}" + Curve(endX - Turn, lane, endX - 7, endY)
+            : Curve(x + Word, y, endX - 7, endY);
         svg.Raw($"<path class=\"answer {style}\" d=\"M{x} {y}H{x + Word}{line}\"/><path class=\"head\" d=\"M{endX} {endY}l-8 -4v8z\"/>").Text(x + 6, y - 6, style, "faint");
     }
 
