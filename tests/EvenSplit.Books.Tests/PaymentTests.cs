@@ -104,15 +104,16 @@ public sealed class PaymentTests : IDisposable
     }
 
     [Fact]
-    public void Refunds_over_the_limit_are_marked_while_gathering_and_at_the_lock()
+    public void Refunds_over_the_limit_by_orders_alone_are_marked_while_gathering_as_at_the_lock()
     {
         _book.ImportOrders(Row("C", "2026-10-06", "ANNA"));
-        _book.ImportRefunds("R1,C,2026-10-20T10:00:00Z,refund,1,0,40.00,0");
+        _book.ImportRefunds("R1,C,2026-10-20T10:00:00Z,refund,1,0,1.00,0");
         var id = _book.Get<PayRunSteps, int>(s => s.Gather(October, Lead));
         string Says() => _book.Run(id).Rows.Single(r => r.Payee == "anna").Marks.Single(m => m.Mark == RunMark.RefundRate).Says;
-        Assert.Equal("20 % of the money of six months went back.", Says());
+        const string expected = "0.5 % of the money and 50 % of the orders of six months went back.";
+        Assert.Equal(expected, Says());
         _book.Do<PayRunSteps>(s => s.Lock(id, Lead));
-        Assert.Equal("20 % of the money and 50 % of the orders of six months went back.", Says());
+        Assert.Equal(expected, Says());
     }
 
     [Fact]

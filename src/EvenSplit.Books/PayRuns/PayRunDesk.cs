@@ -74,7 +74,7 @@ public sealed class PayRunDesk(BookDbContext db, BookCache cache, BookClock cloc
     {
         var remittances = standings.Select(s => PayRun.WorkOut(book.Rules.Rates, run.AsOf, s, ratesOn)).ToArray();
         var goes = destinations.On(clock.Today);
-        var marks = RunMarks.Of(db, refunds.OverByMoney(Period.Of(run.AsOf)), goes, run.AsOf, remittances).ToLookup(m => m.Payee);
+        var marks = RunMarks.Of(db, refunds.Over(Period.Of(run.AsOf)), goes, run.AsOf, remittances).ToLookup(m => m.Payee);
         var last = LastPaid(run.Id == 0 ? int.MaxValue : run.Id);
         var reversed = Reversed(book, db.OpenSums.Where(s => s.ClearsOn <= run.AsOf), ratesOn);
         return View(book, run, remittances.Select(r => new RunRow(null, r.Payee.Value, "", default, r, RemittanceState.Ready, null, null)

@@ -44,21 +44,9 @@ public sealed class RefundRates(BookDbContext db, BookCache cache, RulesChange r
         })).OrderByDescending(r => r.OfMoney).ThenByDescending(r => r.Orders)];
     }
 
-    /// <summary>By payee, in words, who is over the limit in the half year that a month ends. Counts orders: for where it is asked once.</summary>
+    /// <summary>By payee, in words, who is over the limit in the half year that a month ends.</summary>
     public ILookup<string, string> Over(Period last) => Find(last, MonthsOfMarks).Where(r => r.IsOver)
         .ToLookup(r => r.PayeeId, r => $"{r.OfMoney.ToPercentText()} of the money and {r.OfOrders.ToPercentText()} of the orders of six months went back.");
-
-    /// <summary>As <see cref="Over"/>, by money alone, which kept sums tell at once however many orders there are.</summary>
-    public ILookup<string, string> OverByMoney(Period last)
-    {
-        var book = cache.Get(db);
-        var from = Period.Of(last.FirstDay.AddMonths(1 - MonthsOfMarks)).Number;
-        return db.EntrySums.AsNoTracking().Where(s => s.Period >= from && s.Period <= last.Number).GroupBy(s => new { s.Payee, s.Currency })
-            .Select(g => new { g.Key.Payee, Earned = g.Sum(s => s.IsReversal ? 0 : s.Amount), Back = g.Sum(s => s.IsReversal ? -s.Amount : 0) }).AsEnumerable()
-            .Where(s => s.Earned > 0 && book.Rules.Payee(new PayeeId(s.Payee)).Role == PayeeRole.Affiliate)
-            .Select(s => (s.Payee, Rate: RefundShare.Of(s.Back, s.Earned))).Where(s => s.Rate.Millionths > book.Record.RefundLimit.Millionths)
-            .ToLookup(s => s.Payee, s => $"{s.Rate.ToPercentText()} of the money of six months went back.");
-    }
 
     /// <exception cref="RefusedException">It is no percentage.</exception>
     public void SetLimit(string percent, string by)

@@ -140,8 +140,8 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     {
         RemittanceReason.Paid => "paid",
         RemittanceReason.Nothing => "nothing due",
-        RemittanceReason.Negative => "below nothing: carried",
-        RemittanceReason.BelowMinimum => "below the minimum: carried",
+        RemittanceReason.Negative => "below nothing",
+        RemittanceReason.BelowMinimum => "below the minimum",
         RemittanceReason.OnHold => "payments on hold",
         _ => "waits for an exchange rate",
     };
