@@ -127,7 +127,9 @@ public sealed partial class PagesTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Conflict, (await TestSite.PostAsync(approver, run + "?handler=Approve", new() { ["sums"] = "EUR:1:901" }, run)).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await TestSite.PostAsync(approver, run + "?handler=Approve", new() { ["sums"] = "EUR:1:900" }, run)).StatusCode);
         Assert.Contains("approved by Aron", await GetAsync(run), StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Conflict, (await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", ""))).StatusCode);
+        var refused = await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", ""));
+        Assert.Equal(HttpStatusCode.Conflict, refused.StatusCode);
+        Assert.Matches("name=\"Marked\" value=\"1\" checked", await refused.Content.ReadAsStringAsync());
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", "T-1"))).StatusCode);
         var statement = await GetAsync($"{run}/statement/pia-potter");
         Assert.Contains("€9.00 paid on 3 Nov 2025, reference T-1.", statement, StringComparison.Ordinal);

@@ -127,6 +127,18 @@ test('one asks, is declined by keyboard, asks again and is approved for a path',
   await expect(lead.locator('main')).toContainText('60');
 });
 
+test('who is marked stays marked when the reason for declining is missing', async () => {
+  await lead.goto(queue);
+  await lead.getByLabel('Mark all').check();
+  const marked = lead.locator('[name=Marked]');
+  const people = await marked.count();
+  expect(people).toBeGreaterThan(1);
+  await lead.getByRole('button', { name: 'Decline' }).click();
+  await expect(lead.getByLabel('Why not, or what to ask')).toHaveAttribute('aria-invalid', 'true');
+  await expect(marked).toHaveCount(people);
+  await expect(lead.locator('[name=Marked]:checked')).toHaveCount(people);
+});
+
 test('one joins at once; the link of the mail opens once, and a link of nobody nothing', async ({ browser }) => {
   const who = { name: 'Sorrel Achterberg', email: 'sorrel@achterberg.example' };
   const page = await ask(browser, 'club-hosts', who);

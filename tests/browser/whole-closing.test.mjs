@@ -40,6 +40,9 @@ async function emptyBenches() {
     const all = page.getByLabel('Mark all');
     if ((await all.count()) === 0) continue;
     await all.check();
+    await page.getByRole('button', { name: 'Let them stand' }).click();
+    await expect(page.getByLabel('Because')).toHaveAttribute('aria-invalid', 'true');
+    await expect(page.locator('[name=Marked]:not(:checked)')).toHaveCount(0);
     await page.getByLabel('Because').fill('looked at');
     await page.getByRole('button', { name: 'Let them stand' }).click();
     await told(page);

@@ -10,6 +10,9 @@ namespace EvenSplit.Web.Pages;
 /// <param name="CanLook">Whether what is unusual may be marked as looked at.</param>
 public sealed record RunTable(Period Period, RunView Run, bool CanPay = false, bool CanLook = false, bool ShowsAll = false)
 {
+    /// <summary>Remittances that were marked in a form that was refused.</summary>
+    public IReadOnlyCollection<int> Marked { get; init; } = [];
+
     public IReadOnlyList<RunRow> Shown { get; } = [.. Run.Rows.Where(r => ShowsAll || r.HasFigures)];
 
     /// <summary>Those with nothing this time, one row a currency: so that rows and control sums agree, and who drops to nothing is seen.</summary>

@@ -137,7 +137,15 @@ public sealed class BenchPage(Benches benches, SettleFindings settle, TakeTheirs
     {
         string[] names = Marked.Count > 0 ? [.. Marked] : Row.Length > 0 ? [Row] : throw new RefusedException("Choose a row first.");
         var next = benches.Next(Bench, Period, Of, names[^1]);
-        how([.. names.Select(BenchRow.Parse)]);
+        try
+        {
+            how([.. names.Select(BenchRow.Parse)]);
+        }
+        catch (RefusedException refused) when (Marked.Count > 0 && refused.Field is { } field)
+        {
+            // Told where the marked ones are settled; the open row has fields of the same names.
+            throw new RefusedException(refused.Message, $"Marked.{field}");
+        }
         return Told($"{done}: {MoneyWords.Count(names.Length, "row")}.", Shows == BenchShows.Open && next is not null && !names.Contains(next) ? next : null);
     }
 
