@@ -106,6 +106,10 @@ test('the bank to nothing open', async () => {
   const words = await findings();
   for (const code of ['another amount', 'not in the book', 'late, on no statement', 'late payout', 'twice', 'paid though stopped']) expect(words).toContain(code);
   await page.getByRole('link', { name: 'Account charges' }).click();
+  await page.getByLabel('Link to').fill('payout:of nobody');
+  await page.getByRole('button', { name: /^Link/ }).click();
+  await expect(page.getByLabel('Link to')).toHaveAttribute('aria-invalid', 'true');
+  await expect(page.getByLabel('Link to')).toHaveValue('payout:of nobody');
   await page.getByLabel('Book it to').selectOption('bank charges');
   await page.keyboard.press('Escape');
   await page.locator('#pane').focus();

@@ -60,6 +60,9 @@ public abstract class BookPage : PageModel
         return Redirect($"/{Period}/sales/imports/{import.Id}/columns");
     }
 
+    /// <summary>What the form had in a field that was refused, so that it is still there; null where no form was sent.</summary>
+    public string? AsSent(string field) => Request.HasFormContentType ? Request.Form[field].FirstOrDefault() : null;
+
     /// <summary>The first thing wrong with a field, for the words beside it.</summary>
     public string? FaultAt(string field) => ModelState.FaultAt(field);
 
