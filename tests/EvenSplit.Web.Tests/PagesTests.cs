@@ -148,6 +148,9 @@ public sealed partial class PagesTests : IAsyncLifetime
         var html = await GetAsync(next);
         Assert.Contains("−9.00", html, StringComparison.Ordinal);
         Assert.Contains("below nothing", html, StringComparison.Ordinal);
+        await PostAsync(next + "?handler=Lock", next);
+        Assert.Contains("Somebody other than Lena compares the control sums and approves.", await GetAsync(next), StringComparison.Ordinal);
+        Assert.Contains("Nothing is paid this time: below nothing. It is carried to the next run.", await GetAsync($"{next}/statement/pia-potter"), StringComparison.Ordinal);
     }
 
     [Fact]

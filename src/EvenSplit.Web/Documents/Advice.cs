@@ -36,7 +36,7 @@ internal sealed class Advice : Paper
     private static string Paid(Statement statement)
     {
         var (row, figures) = (statement.Payee, statement.Payee.Figures);
-        if (figures.Paid == 0) return $"Nothing is paid this time: {RunPage.Words(figures.Reason)}.{(figures.Carried != 0 ? " It is carried to the next run." : "")}";
+        if (figures.Paid == 0) return $"Nothing is paid this time: {RunPage.Words(figures.Reason)}.{(figures is { TakesEntries: true, Carried: not 0 } ? " It is carried to the next run." : "")}";
         var amount = new Money(figures.Paid, figures.Currency).InWords();
         return PaidWords(row, amount) + (row.Through is { } through ? $" It goes out with the payment to {through}." : "") + (row.ExecuteOn is { } due && row.State is RemittanceState.Ready or RemittanceState.Sent ? $" The bank executes it on {due.InWords()} at the earliest." : "")
             + (row.Invoices.Count > 0 ? $" It pays {(row.Invoices.Count == 1 ? "invoice" : "invoices")} {string.Join("; ", row.Invoices.Select(i => i.InWords))}." : "");
