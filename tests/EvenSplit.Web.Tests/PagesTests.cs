@@ -133,6 +133,10 @@ public sealed partial class PagesTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(run + "?handler=Paid", run, ("Marked", "1"), ("PaidOn", "2025-11-03"), ("Reference", "T-1"))).StatusCode);
         var statement = await GetAsync($"{run}/statement/pia-potter");
         Assert.Contains("€9.00 paid on 3 Nov 2025, reference T-1.", statement, StringComparison.Ordinal);
+        var list = await GetAsync("/2025-10/pay");
+        Assert.Contains("<th class=\"n\">Payments in EUR</th>", list, StringComparison.Ordinal);
+        Assert.Contains("€9.00", list, StringComparison.Ordinal);
+        Assert.DoesNotContain("Payments in GBP", list, StringComparison.Ordinal);
         var csv = await _lead.GetStringAsync($"{run}/statement/pia-potter?handler=Csv");
         Assert.EndsWith("paid,2025-10-31,,,,,9.00,EUR\r\n", csv, StringComparison.Ordinal);
         Assert.Equal("%PDF-", System.Text.Encoding.ASCII.GetString(await _lead.GetByteArrayAsync($"{run}/statement/pia-potter?handler=Pdf"), 0, 5));

@@ -321,6 +321,14 @@ test('a refund of a paid order makes the next run start negative', async () => {
     await expect(page.locator('.clock')).toContainText(`${day} Nov 2026`);
   }
   await page.goto('/2026-11/pay');
+  // Each currency has a column of its own, so that amounts below each other can be compared.
+  const runs = page.getByRole('region', { name: 'Runs' });
+  const columns = await runs.locator('thead th').allInnerTexts();
+  for (const [code, sign] of [['EUR', '€'], ['GBP', '£'], ['JPY', '¥'], ['USD', '$']]) {
+    const amounts = await runs.locator(`tbody td:nth-child(${columns.indexOf(`Payments in ${code}`) + 1})`).allInnerTexts();
+    expect(amounts.filter((amount) => amount !== '').length).toBeGreaterThan(10);
+    expect(amounts.filter((amount) => amount !== '' && !amount.trim().startsWith(sign))).toEqual([]);
+  }
   await type(page, page.getByLabel('Gather a run as of'), '10.11.2026');
   await press(page, page.getByRole('button', { name: 'Gather' }));
   const row = page.getByRole('row').filter({ hasText: affiliate });

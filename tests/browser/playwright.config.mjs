@@ -3,7 +3,7 @@ import { demoUrl, demoFolder, half, ownUrl, ownFolder, ownLog, resultsFolder } f
 
 const entry = '../../evensplit';
 /** About half of the time by the clock; the other half is all that is not named here, a new file too. */
-const firstHalf = ['access', 'bad-input', 'calc', 'each-payee', 'figures', 'first-hour', 'kill', 'own-book'].map((name) => `**/${name}.test.mjs`);
+const firstHalf = ['access', 'bad-input', 'calc', 'each-payee', 'figures', 'first-hour', 'joining', 'kill', 'own-book', 'watch'].map((name) => `**/${name}.test.mjs`);
 const all = '**/*.test.mjs';
 
 export default defineConfig({

@@ -15,6 +15,9 @@ public sealed record RunSummary(int Id, DateOnly AsOf, RunState State, string Pr
 
     /// <summary>Payments that were refused or returned.</summary>
     public int CameBack { get; init; }
+
+    /// <summary>All payments in one currency; null where there is none.</summary>
+    public Money? PaidIn(Currency currency) => Paid.Where(m => m.Currency == currency).Select(m => (Money?)m).FirstOrDefault();
 }
 
 /// <summary>Shows pay runs: gathering ones as they would be now, locked ones as they were locked.</summary>

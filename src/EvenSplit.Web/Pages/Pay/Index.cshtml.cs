@@ -1,6 +1,7 @@
 using EvenSplit.Books;
 using EvenSplit.Books.Own;
 using EvenSplit.Books.PayRuns;
+using EvenSplit.Core;
 using Microsoft.AspNetCore.Mvc;
 
 namespace EvenSplit.Web.Pages;
@@ -15,6 +16,9 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, Pay
     public string For { get; set; } = "";
 
     public IReadOnlyList<RunSummary> Runs { get; private set; } = [];
+
+    /// <summary>Of all payments, each a column of its own; none where nothing was paid yet.</summary>
+    public IReadOnlyList<Currency> Currencies { get; private set; } = [];
 
     public IReadOnlyList<DueRun> Due { get; private set; } = [];
 
@@ -35,6 +39,7 @@ public sealed class PayPage(PayRunDesk desk, PayRunSteps steps, DueRuns due, Pay
     public override void Show()
     {
         Runs = desk.List();
+        Currencies = [.. Runs.SelectMany(r => r.Paid).Select(m => m.Currency).Distinct().OrderBy(c => c.Code, StringComparer.Ordinal)];
         Due = due.Find();
         Requests = requests.Waiting();
     }
