@@ -11,7 +11,7 @@ namespace EvenSplit.Books.Compiled
     public partial class BookDbContextModel
     {
         private BookDbContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("c1e4765a-5a5a-4293-80d7-ef119c3f19c2"), entityTypeCount: 134)
+            : base(skipDetectChanges: false, modelId: new Guid("5b4ae1d9-6f58-49f0-bffe-d1c01931bf5c"), entityTypeCount: 134)
         {
         }
 

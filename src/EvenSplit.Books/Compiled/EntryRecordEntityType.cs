@@ -135,16 +135,16 @@ namespace EvenSplit.Books.Compiled
                 new[] { orderId });
 
             var index0 = runtimeEntityType.AddIndex(
-                new[] { payee, clearsOn, openSince });
+                new[] { payee, postedOn });
 
             var index1 = runtimeEntityType.AddIndex(
-                new[] { payee, postedOn, id });
+                new[] { period, postedOn });
 
             var index2 = runtimeEntityType.AddIndex(
-                new[] { period, postedOn, id });
+                new[] { payee, clearsOn, openSince });
 
             var iX_Entries_Reversals = runtimeEntityType.AddIndex(
-                new[] { period, postedOn, id },
+                new[] { period, postedOn },
                 name: "IX_Entries_Reversals");
             iX_Entries_Reversals.AddAnnotation("Relational:Filter", "RefundId IS NOT NULL");
 

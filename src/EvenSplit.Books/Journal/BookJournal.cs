@@ -126,7 +126,7 @@ public sealed class BookJournal(BookDbContext db, BookCache cache, JournalDays d
             ? Rows($"{columns} FROM Entries e JOIN Orders o ON o.Id = e.OrderId WHERE e.Period = $period AND e.PostedOn >= $from AND e.PostedOn <= $to ORDER BY e.PostedOn, e.Id", month, from, to)
             : Rows(
                 $"""
-                {columns} FROM json_each($payees) p CROSS JOIN Entries e INDEXED BY IX_Entries_Payee_PostedOn_Id ON e.Payee = p.value JOIN Orders o ON o.Id = e.OrderId
+                {columns} FROM json_each($payees) p CROSS JOIN Entries e INDEXED BY IX_Entries_Payee_PostedOn ON e.Payee = p.value JOIN Orders o ON o.Id = e.OrderId
                 WHERE e.PostedOn >= $from AND e.PostedOn <= $to ORDER BY e.PostedOn, e.Id
                 """, month, from, to, payees);
         var (postings, order, on, refund, first, last) = (new List<JournalPosting>(), "", default(DateOnly), 0L, 0L, 0L);

@@ -1158,11 +1158,11 @@ namespace EvenSplit.Books.Migrations
 
                     b.HasIndex("Payee", "ClearsOn", "OpenSince");
 
-                    b.HasIndex("Payee", "PostedOn", "Id");
+                    b.HasIndex("Payee", "PostedOn");
 
-                    b.HasIndex("Period", "PostedOn", "Id");
+                    b.HasIndex("Period", "PostedOn");
 
-                    b.HasIndex(new[] { "Period", "PostedOn", "Id" }, "IX_Entries_Reversals")
+                    b.HasIndex(new[] { "Period", "PostedOn" }, "IX_Entries_Reversals")
                         .HasFilter("RefundId IS NOT NULL");
 
                     b.ToTable("Entries", (string)null);

@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Linq.Expressions;
 using EvenSplit.Books.Model;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -17,7 +15,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     private readonly sqlite3 _database;
     private readonly sqlite3_stmt _statement;
     private readonly string[] _names;
-    private readonly Action<sqlite3_stmt, T> _bind;
+    private readonly RowBinding<T> _binding;
     private readonly WrittenAlongside _alongside;
 
     private BulkWriter(BookDbContext db, string verb, IReadOnlyList<IProperty> columns, Func<IReadOnlyList<string>, string> sql)
@@ -26,7 +24,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
         _database = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
         Check(raw.sqlite3_prepare_v2(_database, sql([.. columns.Select(c => $"\"{c.GetColumnName()}\"")]), out _statement));
         (_names, _alongside) = ([.. new[] { Table(db), Entity(db).GetViewName() }.OfType<string>()], db.Alongside);
-        _bind = RowBinding<T>.Of(verb, columns);
+        _binding = new RowBinding<T>(verb, columns);
     }
 
     public static BulkWriter<T> Inserting(BookDbContext db) => Whole(db, "INSERT");
@@ -90,7 +88,7 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
 
     private void Write(T row)
     {
-        _bind(_statement, row);
+        _binding.Bind(_statement, row);
         var result = raw.sqlite3_step(_statement);
         // Resetting tells the same fault again.
         raw.sqlite3_reset(_statement);
@@ -112,43 +110,4 @@ internal sealed class BulkWriter<T> : IDisposable where T : class
     private static IReadOnlyList<IProperty> Key(BookDbContext db) => Entity(db).FindPrimaryKey()!.Properties;
 
     private static string Equal(IEnumerable<string> names, string between) => string.Join(between, names.Select(n => n + " = ?"));
-}
-
-/// <summary>Binds the columns of an entity to the parameters of a statement, in their order; made once from the EF model.</summary>
-file static class RowBinding<T> where T : class
-{
-    private static readonly Dictionary<string, Action<sqlite3_stmt, T>> Made = [];
-
-    public static Action<sqlite3_stmt, T> Of(string what, IReadOnlyList<IProperty> columns)
-    {
-        lock (Made)
-        {
-            if (!Made.TryGetValue(what, out var bind)) Made[what] = bind = Make(columns);
-            return bind;
-        }
-    }
-
-    private static Action<sqlite3_stmt, T> Make(IReadOnlyList<IProperty> columns)
-    {
-        var (statement, row) = (Expression.Parameter(typeof(sqlite3_stmt)), Expression.Parameter(typeof(T)));
-        return Expression.Lambda<Action<sqlite3_stmt, T>>(Expression.Block(columns.Select((c, i) => Bind(statement, row, c, i + 1))), statement, row).Compile();
-    }
-
-    private static Expression Bind(Expression statement, Expression row, IProperty property, int index)
-    {
-        Expression value = Expression.Property(row, property.PropertyInfo!);
-        var isThere = Nullable.GetUnderlyingType(property.ClrType) is not null ? Expression.Property(value, "HasValue")
-            : property.ClrType.IsValueType ? null
-            : (Expression)Expression.NotEqual(value, Expression.Constant(null));
-        if (Nullable.GetUnderlyingType(property.ClrType) is { } underlying) value = Expression.Convert(value, underlying);
-        if (property.GetTypeMapping().Converter is { } converter) value = Expression.Invoke(converter.ConvertToProviderExpression, value);
-        if (value.Type == typeof(bool)) value = Expression.Condition(value, Expression.Constant(1L), Expression.Constant(0L));
-        else if (value.Type == typeof(DateOnly)) value = Expression.Call(value, nameof(DateOnly.ToString), [], Expression.Constant("yyyy-MM-dd"), Expression.Constant(CultureInfo.InvariantCulture));
-        else if (value.Type != typeof(string) && value.Type != typeof(byte[])) value = Expression.Convert(value, typeof(long));
-        var how = value.Type == typeof(string) ? nameof(raw.sqlite3_bind_text) : value.Type == typeof(byte[]) ? nameof(raw.sqlite3_bind_blob) : nameof(raw.sqlite3_bind_int64);
-        var at = Expression.Constant(index);
-        if (value.Type == typeof(byte[])) value = Expression.Convert(value, typeof(ReadOnlySpan<byte>));
-        var bind = Expression.Call(typeof(raw), how, [], statement, at, value);
-        return isThere is null ? bind : Expression.Condition(isThere, bind, Expression.Call(typeof(raw), nameof(raw.sqlite3_bind_null), [], statement, at));
-    }
 }

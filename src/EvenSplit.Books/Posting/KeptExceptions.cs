@@ -103,7 +103,7 @@ internal sealed class KeptExceptions(BookDbContext db, IReadOnlyCollection<long>
     private static ILookup<long, OrderExceptionRecord> Held(BookDbContext db, IReadOnlyCollection<long> orders) =>
         orders.Count == 0
             ? Enumerable.Empty<OrderExceptionRecord>().ToLookup(e => e.OrderId)
-            : db.OrderExceptions.AsNoTracking().Where(e => orders.Contains(e.OrderId)).OrderBy(e => e.Id).ToLookup(e => e.OrderId);
+            : BulkReader<OrderExceptionRecord>.Read(db, "OrderId", orders, "Id").ToLookup(e => e.OrderId);
 
     private static ILookup<long, (ExceptionCode Code, string Line, string Payee)> Accepted(BookDbContext db, IReadOnlyCollection<long> orders) =>
         (orders.Count == 0 ? [] : db.AcceptedExceptions.AsNoTracking().Where(a => orders.Contains(a.OrderId)).ToArray()).ToLookup(a => a.OrderId, a => (a.Code, a.LineId, a.Payee));
