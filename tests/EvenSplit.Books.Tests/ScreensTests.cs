@@ -185,6 +185,20 @@ public sealed class ScreensTests : IDisposable
     }
 
     [Fact]
+    public void The_ledger_of_a_payee_in_a_month_is_those_entries_of_the_month_that_are_the_payees()
+    {
+        _book.ImportOrders(Row("A", "2026-09-30"), Row("B", "2026-10-01"), Row("C", "2026-10-31"), Row("D", "2026-11-01"));
+        var october = _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(new Period(202610), null, "", EntryKindFilter.Any, null)));
+        var ines = Found("ines", EntryKindFilter.Any);
+        Assert.Equal(["C", "B"], ines.Rows.Select(r => r.OrderId));
+        Assert.Equal(october.Rows.Where(r => r.PayeeId == "ines").Select(r => r.Id), ines.Rows.Select(r => r.Id));
+        Assert.Equal((2, ines.Rows.Sum(r => r.Amount.Minor)), ((int)ines.Count, ines.Totals.Single().Minor));
+        Assert.Equal((0, 0), (Found("ines", EntryKindFilter.Reversals).Rows.Count, Found("anna", EntryKindFilter.Any).Rows.Count));
+
+        EntryPage Found(string payee, EntryKindFilter kind) => _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(new Period(202610), null, payee, kind, null)));
+    }
+
+    [Fact]
     public void A_balance_moves_from_held_to_cleared_to_a_run_to_paid()
     {
         _book.Publish(Draft("Art", Basis.Contribution, "20", hold: 10, from: new DateOnly(2026, 2, 1)), "art");

@@ -32,7 +32,8 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
         var matching = Matching(filter);
         var sums = MatchingSums(filter).GroupBy(s => s.Currency).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount), Count = g.Sum(s => s.Entries) }).ToArray();
         var page = filter.After is { } after ? matching.Where(e => e.PostedOn < after.PostedOn || (e.PostedOn == after.PostedOn && e.Id < after.Id)) : matching;
-        var rows = Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
+        // Where the sums tell that there is none, a month is not gone through to find that out.
+        var rows = sums.Length == 0 ? [] : Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
         return new EntryPage(
             rows.Take(PageSize).ToArray(),
             sums.OrderBy(s => s.Key, StringComparer.Ordinal).Select(s => new Money(s.Sum, Currency.Of(s.Key))).ToArray(),
@@ -46,8 +47,16 @@ public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
     private IQueryable<EntryRecord> Matching(EntryFilter filter)
     {
         var entries = db.Entries.AsNoTracking();
-        if (filter.Period is { } period) entries = entries.Where(e => e.Period == period.Number);
-        if (filter.Payee.Length > 0) entries = entries.Where(e => e.Payee == filter.Payee);
+        if (filter.Payee.Length > 0)
+        {
+            entries = entries.Where(e => e.Payee == filter.Payee);
+            // By days, so that the payee's own entries are gone through and not all of the month.
+            if (filter.Period is { } month) entries = entries.Where(e => e.PostedOn >= month.FirstDay && e.PostedOn <= month.LastDay);
+        }
+        else if (filter.Period is { } period)
+        {
+            entries = entries.Where(e => e.Period == period.Number);
+        }
         if (PayeesOf(filter.Role) is { } payees) entries = entries.Where(e => payees.Contains(e.Payee));
         return filter.Kind switch
         {
