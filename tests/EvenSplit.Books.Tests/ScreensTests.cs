@@ -185,17 +185,17 @@ public sealed class ScreensTests : IDisposable
     }
 
     [Fact]
-    public void The_ledger_of_a_payee_in_a_month_is_those_entries_of_the_month_that_are_the_payees()
+    public void The_ledger_of_a_month_and_a_role_has_what_was_posted_in_that_month_to_payees_of_that_role()
     {
         _book.ImportOrders(Row("A", "2026-09-30"), Row("B", "2026-10-01"), Row("C", "2026-10-31"), Row("D", "2026-11-01"));
-        var october = _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(new Period(202610), null, "", EntryKindFilter.Any, null)));
-        var ines = Found("ines", EntryKindFilter.Any);
-        Assert.Equal(["C", "B"], ines.Rows.Select(r => r.OrderId));
-        Assert.Equal(october.Rows.Where(r => r.PayeeId == "ines").Select(r => r.Id), ines.Rows.Select(r => r.Id));
-        Assert.Equal((2, ines.Rows.Sum(r => r.Amount.Minor)), ((int)ines.Count, ines.Totals.Single().Minor));
-        Assert.Equal((0, 0), (Found("ines", EntryKindFilter.Reversals).Rows.Count, Found("anna", EntryKindFilter.Any).Rows.Count));
+        var all = Found(null);
+        var collaborators = Found(PayeeRole.Collaborator);
+        Assert.Equal(["C", "B"], collaborators.Rows.Select(r => r.OrderId));
+        Assert.Equal(all.Rows.Where(r => r.PayeeId == "ines").Select(r => r.Id), collaborators.Rows.Select(r => r.Id));
+        Assert.Equal((2, collaborators.Rows.Sum(r => r.Amount.Minor)), ((int)collaborators.Count, collaborators.Totals.Single().Minor));
+        Assert.Empty(Found(PayeeRole.Vendor).Rows);
 
-        EntryPage Found(string payee, EntryKindFilter kind) => _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(new Period(202610), null, payee, kind, null)));
+        EntryPage Found(PayeeRole? role) => _book.Get<EntryList, EntryPage>(l => l.Find(new EntryFilter(new Period(202610), role, "", EntryKindFilter.Any, null)));
     }
 
     [Fact]

@@ -26,37 +26,34 @@ public sealed record EntryPage(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Money
 public sealed class EntryList(BookDbContext db, BookCache cache) : IUseCase
 {
     public const int PageSize = 100;
+    /// <summary>So many are put in order at once; of more, a page is soon found by going through the month.</summary>
+    private const int Few = 10_000;
 
     public EntryPage Find(EntryFilter filter)
     {
-        var matching = Matching(filter);
         var sums = MatchingSums(filter).GroupBy(s => s.Currency).Select(g => new { g.Key, Sum = g.Sum(s => s.Amount), Count = g.Sum(s => s.Entries) }).ToArray();
+        var count = sums.Sum(s => s.Count);
+        // Reversals have an index of their own.
+        var isByPayees = count <= Few && filter.Kind != EntryKindFilter.Reversals && (filter.Role is not null || filter.Payee.Length > 0);
+        var matching = Matching(filter, isByPayees);
         var page = filter.After is { } after ? matching.Where(e => e.PostedOn < after.PostedOn || (e.PostedOn == after.PostedOn && e.Id < after.Id)) : matching;
-        // Where the sums tell that there is none, a month is not gone through to find that out.
-        var rows = sums.Length == 0 ? [] : Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
+        var rows = Rows(page.OrderByDescending(e => e.PostedOn).ThenByDescending(e => e.Id).Take(PageSize + 1));
         return new EntryPage(
             rows.Take(PageSize).ToArray(),
             sums.OrderBy(s => s.Key, StringComparer.Ordinal).Select(s => new Money(s.Sum, Currency.Of(s.Key))).ToArray(),
-            sums.Sum(s => s.Count),
+            count,
             rows.Length > PageSize ? (rows[PageSize - 1].PostedOn, rows[PageSize - 1].Id) : null);
     }
 
     /// <summary>Every matching entry, the oldest first: for files.</summary>
-    public IEnumerable<EntryRow> All(EntryFilter filter) => Rows(Matching(filter).OrderBy(e => e.Id));
+    public IEnumerable<EntryRow> All(EntryFilter filter) => Rows(Matching(filter, isByPayees: false).OrderBy(e => e.Id));
 
-    private IQueryable<EntryRecord> Matching(EntryFilter filter)
+    /// <param name="isByPayees">Whether a month's are found by their payees and days: a page of few would be looked for among all entries of the month.</param>
+    private IQueryable<EntryRecord> Matching(EntryFilter filter, bool isByPayees)
     {
         var entries = db.Entries.AsNoTracking();
-        if (filter.Payee.Length > 0)
-        {
-            entries = entries.Where(e => e.Payee == filter.Payee);
-            // By days, so that the payee's own entries are gone through and not all of the month.
-            if (filter.Period is { } month) entries = entries.Where(e => e.PostedOn >= month.FirstDay && e.PostedOn <= month.LastDay);
-        }
-        else if (filter.Period is { } period)
-        {
-            entries = entries.Where(e => e.Period == period.Number);
-        }
+        if (filter.Period is { } period) entries = isByPayees ? entries.Where(e => e.PostedOn >= period.FirstDay && e.PostedOn <= period.LastDay) : entries.Where(e => e.Period == period.Number);
+        if (filter.Payee.Length > 0) entries = entries.Where(e => e.Payee == filter.Payee);
         if (PayeesOf(filter.Role) is { } payees) entries = entries.Where(e => payees.Contains(e.Payee));
         return filter.Kind switch
         {
