@@ -83,6 +83,9 @@ test('two persons close it; the desk and the page bear the seal', async ({ brows
   await page.goto(`${month}/books/proof`);
   await page.getByRole('button', { name: 'Close March 2026' }).click();
   await expect(page.getByRole('status').first()).toContainText('once somebody else confirms');
+  // Who has closed it is told, and not offered what would be refused.
+  await expect(page.getByRole('button', { name: 'Take it back' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Confirm that it is closed' })).toHaveCount(0);
   const other = await (await browser.newContext()).newPage();
   await signIn(other, 'approver');
   await other.goto(`${month}/books/proof`);

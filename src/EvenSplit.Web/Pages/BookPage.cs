@@ -27,6 +27,9 @@ public abstract class BookPage : PageModel
     /// <summary>Who is doing it.</summary>
     protected string By => User.DisplayName();
 
+    /// <summary>Whether somebody else looks at it than those who prepared it, and so may confirm it; who works alone may.</summary>
+    public bool IsAnother(params ReadOnlySpan<string?> preparers) => Book.Record.WorksAlone || !preparers.Contains(By);
+
     /// <summary>What the page changes, as the record of deeds names it; null where its forms overwrite nothing.</summary>
     internal virtual string? About => null;
 

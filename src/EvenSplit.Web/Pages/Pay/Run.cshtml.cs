@@ -63,7 +63,7 @@ public sealed class RunPage(PayRunDesk desk, PayRunSteps steps, HandPayments han
     public bool WorksAlone => Book.Record.WorksAlone;
 
     /// <summary>Whether somebody other than who prepared the run looks at it.</summary>
-    public bool IsSecond => WorksAlone || (By != View.PreparedBy && By != View.LockedBy);
+    public bool IsSecond => IsAnother(View.PreparedBy, View.LockedBy);
 
     public string Local(DateTimeOffset at) => Book.Local(at);
 
