@@ -7,7 +7,7 @@ namespace EvenSplit.Books.Posting;
 
 /// <summary>
 /// Binds the columns of an entity to the parameters of a statement, in their order. Parameters keep what they have from one row to the next, so only columns are bound that say
-/// something else than in the row before: of an entry about five of thirteen.
+/// something else than in the row before: of an entry about four of thirteen.
 /// </summary>
 internal sealed class RowBinding<T>(string what, IReadOnlyList<IProperty> columns) where T : class
 {
